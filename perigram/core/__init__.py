@@ -1,0 +1,1 @@
+"""The computation. Knows nothing of Django, the web, files, the clock or any global state."""

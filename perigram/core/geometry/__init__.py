@@ -1,0 +1,9 @@
+"""Regions: closed paths of lines and cubic Bezier curves, and what is done with them.
+
+Unit: millimetre, y down. `Region` is the one type; functions take regions and return new ones.
+"""
+
+from perigram.core.geometry.overlay import cut_away, exclude, overlap, regularise, weld
+from perigram.core.geometry.region import Region
+
+__all__ = ["Region", "cut_away", "exclude", "overlap", "regularise", "weld"]

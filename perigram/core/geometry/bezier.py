@@ -1,0 +1,103 @@
+"""Arithmetic on arrays of cubic Bezier segments, shape (n, 4, 2), and their parameters.
+
+Only element-wise operations are used, never matrix products: a point computed for the same curve
+and parameter then has the same bits wherever and with whatever neighbours it is computed, which is
+what lets shared edges be recognised exactly.
+"""
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.intp]
+Bools = NDArray[np.bool_]
+
+
+def line_controls(start: Floats, end: Floats) -> Floats:
+    """Cubics (n, 4, 2) that run along straight lines at constant speed."""
+    step = (end - start) / 3.0
+    return np.stack([start, start + step, end - step, end], axis=1)
+
+
+def _blend(points: Floats, weights: tuple[Floats, ...]) -> Floats:
+    """Sums (n, 2) of points (n, m, 2) times m weights (n,).
+
+    One coordinate at a time: broadcasting weights over pairs would loop over two numbers at a time.
+    """
+    out = np.empty((len(points), 2))
+    for axis in (0, 1):
+        total = weights[0] * points[:, 0, axis]
+        for k in range(1, len(weights)):
+            total += weights[k] * points[:, k, axis]
+        out[:, axis] = total
+    return out
+
+
+def evaluate(cubics: Floats, t: Floats) -> Floats:
+    """Points (n, 2) of `cubics[i]` at `t[i]`."""
+    s = 1.0 - t
+    return _blend(cubics, (s * s * s, 3.0 * (s * s * t), 3.0 * (s * t * t), t * t * t))
+
+
+def derivative(cubics: Floats, t: Floats) -> Floats:
+    """First derivatives (n, 2) of `cubics[i]` at `t[i]`."""
+    s = 1.0 - t
+    ss, st, tt = 3.0 * (s * s), 6.0 * (s * t), 3.0 * (t * t)
+    return _blend(cubics, (-ss, ss - st, st - tt, tt))
+
+
+def second_derivative(cubics: Floats, t: Floats) -> Floats:
+    """Second derivatives (n, 2) of `cubics[i]` at `t[i]`."""
+    s, t = 6.0 * (1.0 - t), 6.0 * t
+    return _blend(cubics, (s, t - 2.0 * s, s - 2.0 * t, t))
+
+
+def subcurve(cubics: Floats, start: Floats, end: Floats) -> Floats:
+    """The parts (n, 4, 2) of cubics between two parameters, by blossoming (de Casteljau).
+
+    `start > end` gives the part run backwards.
+    """
+
+    def blossom(u: Floats, v: Floats, w: Floats) -> Floats:
+        u, v, w = u[:, None, None], v[:, None, None], w[:, None, None]
+        once = (1.0 - u) * cubics[:, :3] + u * cubics[:, 1:]
+        twice = (1.0 - v) * once[:, :2] + v * once[:, 1:]
+        thrice: Floats = (1.0 - w) * twice[:, :1] + w * twice[:, 1:]
+        return thrice[:, 0]
+
+    return np.stack(
+        [
+            blossom(start, start, start),
+            blossom(start, start, end),
+            blossom(start, end, end),
+            blossom(end, end, end),
+        ],
+        axis=1,
+    )
+
+
+def steps_for(cubics: Floats, tolerance: float) -> Ints:
+    """How many equal parameter steps keep the chords of each cubic within `tolerance` mm.
+
+    From the bound |B''| h^2 / 8 on the error of linear interpolation, with |B''| at most six times
+    the larger second difference of the control points.
+    """
+    bend = np.maximum(
+        np.hypot(*(cubics[:, 0] - 2.0 * cubics[:, 1] + cubics[:, 2]).T),
+        np.hypot(*(cubics[:, 1] - 2.0 * cubics[:, 2] + cubics[:, 3]).T),
+    )
+    return np.maximum(1, np.ceil(np.sqrt(0.75 * bend / tolerance))).astype(np.intp)
+
+
+def cross(a: Floats, b: Floats) -> Any:
+    """The z of the cross product of vectors along the last axis."""
+    return a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0]
+
+
+def expand(counts: Ints) -> tuple[Ints, Ints]:
+    """For groups of the given sizes laid end to end: each member's group and place in it."""
+    group = np.repeat(np.arange(len(counts)), counts)
+    first = np.cumsum(counts) - counts
+    return group, np.arange(len(group)) - first[group]

@@ -1,0 +1,133 @@
+"""Weld, cut away, overlap and exclude; and loops of any kind made into a region."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import Literal
+
+import numpy as np
+import shapely
+
+from perigram.core.geometry import bezier
+from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.region import Region, check_coordinates
+from perigram.core.geometry.restore import Edges, restore
+
+FillRule = Literal["nonzero", "evenodd", "positive"]
+
+
+def cut_away(region: Region, tool: Region) -> Region:
+    """What of `region` lies outside `tool`."""
+    if region.is_empty or tool.is_empty:
+        return region
+    return _overlay(region, tool, shapely.difference)
+
+
+def overlap(a: Region, b: Region) -> Region:
+    """What lies in both."""
+    if a.is_empty or b.is_empty:
+        return Region.empty()
+    return _overlay(a, b, shapely.intersection)
+
+
+def exclude(a: Region, b: Region) -> Region:
+    """What lies in one of the two but not in both."""
+    if a.is_empty or b.is_empty:
+        return b if a.is_empty else a
+    return _overlay(a, b, shapely.symmetric_difference)
+
+
+def weld(regions: Sequence[Region]) -> Region:
+    """Everything that lies in any of the regions, overlaps and shared edges dissolved."""
+    parts = [r for r in regions if not r.is_empty]
+    if len(parts) <= 1:
+        return parts[0] if parts else Region.empty()
+    joined = shapely.union_all(np.array([r.multipolygon for r in parts]))
+    return restore(Edges.of(parts, [r.flat for r in parts]), joined)
+
+
+def fill_holes(region: Region) -> Region:
+    """The region with its holes filled; pieces that stood inside a hole are swallowed."""
+    outer = region.without_holes()
+    if outer.loop_count == region.loop_count:
+        return region
+    polygons = outer.flat.polygon_array()
+    inner, around = shapely.STRtree(polygons).query(polygons, predicate="within")
+    keep = np.ones(len(polygons), bool)
+    keep[inner[inner != around]] = False
+    return outer.select_polygons(keep)
+
+
+def _overlay(
+    a: Region, b: Region, operation: Callable[..., shapely.Geometry]
+) -> Region:
+    outcome = operation(a.multipolygon, b.multipolygon)
+    return restore(Edges.of([a, b], [a.flat, b.flat]), outcome)
+
+
+def regularise(segments: Floats, curved: Bools, loops: Ints, rule: FillRule = "nonzero") -> Region:
+    """The region that closed loops of any kind enclose under a fill rule.
+
+    Loops may cross themselves and each other, coincide, be nested or run either way; zero-length
+    segments and loops that enclose nothing vanish.
+
+    Args:
+        segments: (n, 4, 2) control points; lines with their controls anywhere.
+        curved: (n,) false for lines.
+        loops: (m + 1,) offsets of loops; each must end where it starts, to within rounding.
+        rule: what counts as inside where loops overlap; "positive" counts only what loops of
+            positive area go round, so that stretches turned inside out vanish.
+
+    Raises:
+        GeometryError: for NaN, infinity or places out of reach.
+    """
+    check_coordinates(segments)
+    raw = _raw_loops(segments, curved, loops)
+    if raw.is_empty:
+        return Region.empty()
+    flat = raw.flat
+    coordinates, rings = flat.closed()
+    lines = shapely.from_ragged_array(shapely.GeometryType.LINESTRING, coordinates, (rings,))
+    noded = shapely.union_all(lines)
+    faces = shapely.get_parts(shapely.polygonize(shapely.get_parts(noded)))
+    if len(faces) == 0:
+        return Region.empty()
+    turns = _winding(flat.xy, flat.xy[flat.following], shapely.point_on_surface(faces))
+    inside = {"nonzero": turns != 0, "evenodd": turns % 2 != 0, "positive": turns > 0}[rule]
+    return restore(Edges.of([raw], [flat]), shapely.union_all(faces[inside]))
+
+
+def _raw_loops(segments: Floats, curved: Bools, loops: Ints) -> Region:
+    """Loops in a region's clothes, without its promises: only to be flattened and traced back."""
+    following = np.arange(1, len(segments) + 1)
+    following[loops[1:] - 1] = loops[:-1]
+    length = np.abs(np.diff(segments, axis=1)).sum(axis=(1, 2))
+    real = length > 0.0
+    loop, _ = bezier.expand(np.diff(loops))
+    sizes = np.bincount(loop[real], minlength=len(loops) - 1)
+    real &= (sizes > 1)[loop] | curved
+    sizes = np.bincount(loop[real], minlength=len(loops) - 1)
+    segments = segments[real].copy()
+    straight = ~curved[real]
+    segments[straight] = bezier.line_controls(segments[straight, 0], segments[straight, 3])
+    offsets = np.concatenate([[0], np.cumsum(sizes[sizes > 0])]).astype(np.intp)
+    return Region.from_loops(segments, curved[real], offsets, np.arange(len(offsets)))
+
+
+def _winding(start: Floats, end: Floats, points: np.ndarray) -> Ints:
+    """Winding numbers of points about closed polylines, by signed crossings of a ray to the right.
+
+    Source: Hormann and Agathos, The point in polygon problem for arbitrary polygons (2001).
+    """
+    px, py = shapely.get_x(points), shapely.get_y(points)
+    turns = np.zeros(len(points), np.intp)
+    block = max(1, 4_000_000 // max(1, len(start)))
+    for low in range(0, len(points), block):
+        x, y = px[low : low + block, None], py[low : low + block, None]
+        up = (start[:, 1] <= y) & (end[:, 1] > y)
+        down = (start[:, 1] > y) & (end[:, 1] <= y)
+        side = (end[:, 0] - start[:, 0]) * (y - start[:, 1]) - (x - start[:, 0]) * (
+            end[:, 1] - start[:, 1]
+        )
+        turns[low : low + block] = (up & (side > 0)).sum(axis=1) - (down & (side < 0)).sum(axis=1)
+    return turns

@@ -1,0 +1,260 @@
+"""`Region`: a set of closed loops of line and cubic segments, solid inside."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import shapely
+
+from perigram.core.errors import GeometryError
+from perigram.core.geometry import bezier
+from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.flatten import Flat, flatten
+
+#: Largest distance in mm between a curve and the chords that stand for it while overlaying.
+TOLERANCE = 0.005
+#: Coordinates beyond this many mm are refused: 20 m is longer than any roll is cut in one go.
+LIMIT = 20_000.0
+
+
+@dataclass(frozen=True, eq=False)
+class Region:
+    """Closed loops of line and cubic segments in mm, y down.
+
+    What it promises: loops are closed and simple, cross no other loop and share no edge with one
+    (touching in single points is allowed). Each polygon is one outer loop of positive area followed
+    by its holes of negative area, so the solid always lies on the same side of a segment.
+
+    A segment does not hold its own control points but says which *curve* it runs on and from which
+    parameter to which. Cutting a curve and welding the parts again therefore gives the whole curve
+    back bit for bit, and parts of one curve flatten to the same vertices wherever they end up.
+
+    Attributes:
+        curves: (k, 4, 2) the cubics that segments run on; a line has its controls at thirds.
+        curved: (k,) false for lines.
+        curve: (n,) which curve each segment runs on.
+        span: (n, 2) its parameters at the start and end of the segment; backwards is allowed.
+        start: (n, 2) the node each segment starts at; it ends at the start of the next in its loop.
+        loops: (m + 1,) offsets of loops in the segments.
+        polygons: (p + 1,) offsets of polygons in the loops.
+    """
+
+    curves: Floats
+    curved: Bools
+    curve: Ints
+    span: Floats
+    start: Floats
+    loops: Ints
+    polygons: Ints
+
+    @staticmethod
+    def empty() -> Region:
+        none = np.zeros(0, np.intp)
+        zero = np.zeros(1, np.intp)
+        return Region(
+            np.zeros((0, 4, 2)), np.zeros(0, bool), none, np.zeros((0, 2)), np.zeros((0, 2)), zero, zero
+        )
+
+    @staticmethod
+    def from_loops(segments: Floats, curved: Bools, loops: Ints, polygons: Ints) -> Region:
+        """A region of segments (n, 4, 2) that already keep the promises; see `regularise` otherwise."""
+        check_coordinates(segments)
+        n = len(segments)
+        span = np.tile(np.array([0.0, 1.0]), (n, 1))
+        return Region(segments, curved, np.arange(n), span, segments[:, 0].copy(), loops, polygons)
+
+    @staticmethod
+    def joined(regions: Iterable[Region]) -> Region:
+        """Regions known not to touch, side by side as one; `weld` is for those that may."""
+        parts = [r for r in regions if not r.is_empty]
+        if not parts:
+            return Region.empty()
+        if len(parts) == 1:
+            return parts[0]
+
+        def offsets(arrays: list[Ints]) -> Ints:
+            sizes = np.concatenate([np.diff(a) for a in arrays])
+            return np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
+
+        shift = np.cumsum([0] + [len(r.curves) for r in parts[:-1]])
+        return Region(
+            np.concatenate([r.curves for r in parts]),
+            np.concatenate([r.curved for r in parts]),
+            np.concatenate([r.curve + s for r, s in zip(parts, shift, strict=True)]),
+            np.concatenate([r.span for r in parts]),
+            np.concatenate([r.start for r in parts]),
+            offsets([r.loops for r in parts]),
+            offsets([r.polygons for r in parts]),
+        )
+
+    @property
+    def is_empty(self) -> bool:
+        return len(self.curve) == 0
+
+    @property
+    def node_count(self) -> int:
+        return len(self.curve)
+
+    @property
+    def piece_count(self) -> int:
+        return len(self.polygons) - 1
+
+    @property
+    def loop_count(self) -> int:
+        return len(self.loops) - 1
+
+    @cached_property
+    def following(self) -> Ints:
+        """(n,) the segment that comes after each one in its loop."""
+        following = np.arange(1, len(self.curve) + 1)
+        following[self.loops[1:] - 1] = self.loops[:-1]
+        return following
+
+    @cached_property
+    def end(self) -> Floats:
+        """(n, 2) the node each segment ends at."""
+        return self.start[self.following]
+
+    @cached_property
+    def straight(self) -> Bools:
+        """(n,) which segments are lines."""
+        return ~self.curved[self.curve]
+
+    @cached_property
+    def segments(self) -> Floats:
+        """(n, 4, 2) the control points of every segment; a whole curve's are its own, unchanged."""
+        parents = self.curves[self.curve]
+        forward = (self.span[:, 0] == 0.0) & (self.span[:, 1] == 1.0)
+        backward = (self.span[:, 0] == 1.0) & (self.span[:, 1] == 0.0)
+        out = parents.copy()
+        out[backward] = parents[backward, ::-1]
+        part = ~(forward | backward)
+        out[part] = bezier.subcurve(parents[part], self.span[part, 0], self.span[part, 1])
+        # A crossing lies on two curves at once only to within rounding: move the handles with the node.
+        start_shift = self.start - out[:, 0]
+        end_shift = self.end - out[:, 3]
+        out[:, 1] += start_shift
+        out[:, 2] += end_shift
+        out[:, 0] = self.start
+        out[:, 3] = self.end
+        straight = self.straight
+        out[straight] = bezier.line_controls(self.start[straight], self.end[straight])
+        return out
+
+    @cached_property
+    def flat(self) -> Flat:
+        """The vertices that stand for this region while overlaying, within `TOLERANCE`."""
+        return self.flattened(TOLERANCE)
+
+    def flattened(self, tolerance: float) -> Flat:
+        return flatten(self, tolerance)
+
+    @cached_property
+    def multipolygon(self) -> shapely.MultiPolygon:
+        """The flattened region as one GEOS geometry."""
+        return self.flat.multipolygon()
+
+    def transformed(self, matrix: Floats) -> Region:
+        """The region under an affine map, a (2, 3) matrix: x' = m00 x + m01 y + m02."""
+        if self.is_empty:
+            return self
+        linear, shift = matrix[:, :2], matrix[:, 2]
+        determinant = linear[0, 0] * linear[1, 1] - linear[0, 1] * linear[1, 0]
+        if not np.isfinite(matrix).all() or abs(determinant) < 1e-12:
+            raise GeometryError("A size of zero leaves nothing to cut; give a size above zero.")
+
+        def apply(points: Floats) -> Floats:
+            x, y = points[..., 0], points[..., 1]
+            return np.stack(
+                [
+                    linear[0, 0] * x + linear[0, 1] * y + shift[0],
+                    linear[1, 0] * x + linear[1, 1] * y + shift[1],
+                ],
+                axis=-1,
+            )
+
+        curves = apply(self.curves)
+        check_coordinates(curves)
+        moved = Region(
+            curves, self.curved, self.curve, self.span, apply(self.start), self.loops, self.polygons
+        )
+        return moved if determinant > 0 else moved.reversed()
+
+    def translated(self, dx: float, dy: float) -> Region:
+        return self.transformed(np.array([[1.0, 0.0, dx], [0.0, 1.0, dy]]))
+
+    def scaled(self, sx: float, sy: float) -> Region:
+        return self.transformed(np.array([[sx, 0.0, 0.0], [0.0, sy, 0.0]]))
+
+    def rotated(self, degrees: float, cx: float = 0.0, cy: float = 0.0) -> Region:
+        """Turned clockwise as seen on the proof (y down) about a point."""
+        c, s = np.cos(np.radians(degrees)), np.sin(np.radians(degrees))
+        return self.transformed(
+            np.array([[c, -s, cx - c * cx + s * cy], [s, c, cy - s * cx - c * cy]])
+        )
+
+    def reversed(self) -> Region:
+        """Every loop run the other way round, as a mirror image needs it."""
+        loop, place = bezier.expand(np.diff(self.loops))
+        order = self.loops[loop + 1] - 1 - place
+        return Region(
+            self.curves,
+            self.curved,
+            self.curve[order],
+            self.span[order, ::-1],
+            self.end[order],
+            self.loops,
+            self.polygons,
+        )
+
+    def loop_slices(self) -> list[slice]:
+        return [slice(a, b) for a, b in zip(self.loops[:-1], self.loops[1:], strict=True)]
+
+    def select_polygons(self, keep: Bools) -> Region:
+        """Only the polygons marked in `keep` (p,)."""
+        polygon, _ = bezier.expand(np.diff(self.polygons))
+        return self.select_loops(keep[polygon])
+
+    def select_loops(self, keep: Bools) -> Region:
+        """Only the loops marked in `keep` (m,); a polygon whose outer loop goes must go whole."""
+        if keep.all():
+            return self
+        loop, _ = bezier.expand(np.diff(self.loops))
+        polygon, _ = bezier.expand(np.diff(self.polygons))
+        sizes = np.diff(self.loops)[keep]
+        per_polygon = np.bincount(polygon[keep], minlength=self.piece_count)
+        per_polygon = per_polygon[per_polygon > 0]
+        kept = keep[loop]
+        return Region(
+            self.curves,
+            self.curved,
+            self.curve[kept],
+            self.span[kept],
+            self.start[kept],
+            np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp),
+            np.concatenate([[0], np.cumsum(per_polygon)]).astype(np.intp),
+        )
+
+    def without_holes(self) -> Region:
+        """The region with every hole filled; pieces that lay in a hole must be welded afterwards."""
+        outer = np.zeros(self.loop_count, bool)
+        outer[self.polygons[:-1]] = True
+        return self.select_loops(outer)
+
+    def pieces(self) -> list[Region]:
+        """Each polygon as a region of its own."""
+        everyone = np.arange(self.piece_count)
+        return [self.select_polygons(everyone == i) for i in everyone]
+
+
+def check_coordinates(points: Floats) -> None:
+    """Refuse what no cutter could follow: NaN, infinity, and places farther out than `LIMIT`."""
+    if not np.isfinite(points).all():
+        raise GeometryError("A coordinate is not a number; the shape cannot be cut.")
+    if points.size and np.abs(points).max() > LIMIT:
+        raise GeometryError(
+            f"A coordinate lies beyond {LIMIT / 1000:.0f} m; make it smaller or move it nearer."
+        )

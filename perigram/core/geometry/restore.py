@@ -1,0 +1,293 @@
+"""Curves restored by provenance: GEOS overlays polygons, and this turns the outcome back into curves.
+
+GEOS returns the vertices it was given bit for bit and only adds the crossings it found. So an edge
+of its result either is an edge that went in, found again by its coordinates, or a part of one, found
+by place. Runs of edges along one curve become one segment; crossings are polished on their curves.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from perigram.core.geometry import bezier
+from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.flatten import Flat
+from perigram.core.geometry.region import Region
+
+#: Two parameters on a curve nearer than this are the same place.
+SAME_PLACE = 1e-7
+#: Nodes nearer than this many mm are one node.
+SAME_POINT = 1e-9
+#: Loops of less area than this many mm^2 are rounding, not shapes.
+SPECK = 1e-7
+#: Crossings are polished until the two curves meet within this many mm.
+CROSSING = 1e-9
+
+
+_NOTHING: tuple[Floats, Ints, Ints] = (np.zeros((0, 2)), np.zeros(1, np.intp), np.zeros(1, np.intp))
+
+
+@dataclass(frozen=True, eq=False)
+class Edges:
+    """Every flattened edge of the operands, with the curves they came from."""
+
+    curves: Floats
+    curved: Bools
+    start: Floats
+    end: Floats
+    curve: Ints
+    t: Floats
+    #: offsets of the edges of each segment, and the segment's box (min x, min y, max x, max y)
+    segments: Ints
+
+    @staticmethod
+    def of(regions: Sequence[Region], flats: Sequence[Flat]) -> Edges:
+        shift = np.cumsum([0] + [len(r.curves) for r in regions[:-1]])
+        curves = np.concatenate([r.curves for r in regions])
+        curve = np.concatenate(
+            [r.curve[f.segment] + s for r, f, s in zip(regions, flats, shift, strict=True)]
+        )
+        segment_shift = np.cumsum([0] + [len(r.curve) for r in regions[:-1]])
+        segment = np.concatenate([f.segment + s for f, s in zip(flats, segment_shift, strict=True)])
+        begins = np.flatnonzero(np.diff(segment, prepend=-1))
+        return Edges(
+            curves,
+            np.concatenate([r.curved for r in regions]),
+            np.concatenate([f.xy for f in flats]),
+            np.concatenate([f.xy[f.following] for f in flats]),
+            _first_equal(curves)[curve],
+            np.concatenate([f.t for f in flats]),
+            np.append(begins, len(segment)),
+        )
+
+
+def restore(edges: Edges, outcome: shapely.Geometry) -> Region:
+    """The region whose flattened form GEOS computed from `edges`."""
+    xy, rings, polygons = rings_of(outcome)
+    if len(xy) == 0:
+        return Region.empty()
+    following = np.arange(1, len(xy) + 1)
+    following[rings[1:] - 1] = rings[:-1]
+    source, backwards, known = _whole_edges(edges, xy, following)
+    t = np.where(backwards[:, None], edges.t[source][:, ::-1], edges.t[source])
+    partial = np.flatnonzero(~known)
+    if len(partial):
+        source[partial], t[partial] = _partial_edges(edges, xy[partial], xy[following[partial]])
+    region = _runs(edges, xy, rings, polygons, edges.curve[source], t)
+    polished = _polished(region)
+    if polished is region or shapely.is_valid(polished.multipolygon):
+        return polished
+    return region
+
+
+def rings_of(geometry: shapely.Geometry) -> tuple[Floats, Ints, Ints]:
+    """Vertices, ring offsets and polygon offsets of the polygons in a geometry.
+
+    Outer rings run with positive area, holes with negative. The closing vertices are left out, and
+    so is what only rounding made: specks of no area and vertices on top of one another.
+    """
+    parts = shapely.get_parts(geometry)
+    parts = parts[shapely.get_type_id(parts) == shapely.GeometryType.POLYGON]
+    parts = shapely.orient_polygons(parts[shapely.area(parts) > SPECK])
+    if len(parts) == 0:
+        return _NOTHING
+    _, xy, (rings, polygons) = shapely.to_ragged_array(parts)
+    rings, polygons = rings.astype(np.intp), polygons.astype(np.intp)
+    xy = np.delete(xy, rings[1:] - 1, axis=0) + 0.0
+    rings = rings - np.arange(len(rings))
+    following = np.arange(1, len(xy) + 1)
+    following[rings[1:] - 1] = rings[:-1]
+    step = xy[following] - xy
+    ring, _ = bezier.expand(np.diff(rings))
+    twice = np.bincount(ring, bezier.cross(xy, step), minlength=len(rings) - 1)
+    keep = (np.abs(step).max(axis=1) > SAME_POINT) & (np.abs(twice) > SPECK)[ring]
+    if keep.all():
+        return xy, rings, polygons
+    sizes = np.bincount(ring[keep], minlength=len(rings) - 1)
+    loops = np.bincount(
+        bezier.expand(np.diff(polygons))[0][sizes > 0], minlength=len(polygons) - 1
+    )
+    return xy[keep], _offsets(sizes[sizes > 0]), _offsets(loops[loops > 0])
+
+
+def _offsets(sizes: Ints) -> Ints:
+    return np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
+
+
+def _hash(rows: Floats) -> np.ndarray:
+    """One 64-bit key a row of floats; equal rows have equal keys, and a clash is checked by callers."""
+    bits = np.ascontiguousarray(rows).view(np.uint64)
+    key = np.zeros(len(rows), np.uint64)
+    for column in range(bits.shape[1]):
+        key = (key ^ bits[:, column]) * np.uint64(0x9E3779B97F4A7C15)
+        key ^= key >> np.uint64(29)
+    return key
+
+
+def _first_equal(curves: Floats) -> Ints:
+    """For every curve, the index of the first one with the same control points."""
+    flat = curves.reshape(len(curves), 8)
+    key = _hash(flat)
+    order = np.argsort(key, kind="stable")
+    ordered = key[order]
+    first = order[np.searchsorted(ordered, key)]
+    clash = (flat[first] != flat).any(axis=1)
+    first[clash] = np.flatnonzero(clash)
+    return first
+
+
+def _whole_edges(edges: Edges, xy: Floats, following: Ints) -> tuple[Ints, Bools, Bools]:
+    """Edges of the outcome that went in whole: which one, whether run backwards, whether found."""
+    begin, end = xy, xy[following]
+    keys = _hash(np.hstack([edges.start, edges.end]))
+    order = np.argsort(keys, kind="stable")
+    ordered = keys[order]
+
+    def look_up(a: Floats, b: Floats) -> tuple[Ints, Bools]:
+        place = np.searchsorted(ordered, _hash(np.hstack([a, b])))
+        candidate = order[np.minimum(place, len(order) - 1)]
+        same = (edges.start[candidate] == a).all(axis=1) & (edges.end[candidate] == b).all(axis=1)
+        return candidate, same
+
+    source, known = look_up(begin, end)
+    backwards = np.zeros(len(xy), bool)
+    rest = np.flatnonzero(~known)
+    reverse, found = look_up(end[rest], begin[rest])
+    source[rest] = reverse
+    backwards[rest] = found
+    known[rest] = found
+    return source, backwards, known
+
+
+def _partial_edges(edges: Edges, begin: Floats, end: Floats) -> tuple[Ints, Floats]:
+    """Edges of the outcome that are parts of an edge that went in: which one, and the parameters.
+
+    The edge is the one that both ends lie on best, among those whose segment's box holds the middle.
+    """
+    offsets = edges.segments
+    low = np.minimum.reduceat(np.minimum(edges.start, edges.end), offsets[:-1], axis=0)
+    high = np.maximum.reduceat(np.maximum(edges.start, edges.end), offsets[:-1], axis=0)
+    margin = 1e-6
+    tree = shapely.STRtree(shapely.box(*(low - margin).T, *(high + margin).T))
+    middle = shapely.points((begin + end) / 2.0)
+    which, segment = tree.query(middle)
+    missed = np.setdiff1d(np.arange(len(begin)), which)
+    if len(missed):
+        # GEOS snapped this vertex away from every operand, which it does only to untie hard knots.
+        near = tree.query_nearest(middle[missed], all_matches=False)
+        which = np.concatenate([which, missed[near[0]]])
+        segment = np.concatenate([segment, near[1]])
+    group, place = bezier.expand(np.diff(offsets)[segment])
+    edge = offsets[:-1][segment[group]] + place
+    piece = which[group]
+    along = edges.end[edge] - edges.start[edge]
+    squared = np.maximum((along * along).sum(axis=1), 1e-300)
+
+    def fit(points: Floats) -> tuple[Floats, Floats]:
+        offset = points[piece] - edges.start[edge]
+        share = np.clip((offset * along).sum(axis=1) / squared, 0.0, 1.0)
+        return share, np.hypot(*(offset - share[:, None] * along).T)
+
+    share_begin, miss_begin = fit(begin)
+    share_end, miss_end = fit(end)
+    best = np.lexsort((edge, miss_begin + miss_end, piece))
+    chosen = best[np.flatnonzero(np.diff(piece[best], prepend=-1))]
+    t = edges.t[edge[chosen]]
+    shares = np.stack([share_begin[chosen], share_end[chosen]], axis=1)
+    at = t[:, :1] + shares * (t[:, 1:] - t[:, :1])
+    # At an end is exactly at that end's parameter.
+    for column, points in enumerate((begin, end)):
+        for side, corner in enumerate((edges.start, edges.end)):
+            same = (np.abs(corner[edge[chosen]] - points) <= SAME_POINT).all(axis=1)
+            at[same, column] = t[same, side]
+    return edge[chosen], at
+
+
+def _runs(edges: Edges, xy: Floats, rings: Ints, polygons: Ints, curve: Ints, t: Floats) -> Region:
+    """Join consecutive edges that go on along one curve in one direction into segments."""
+    previous = np.arange(-1, len(xy) - 1)
+    previous[rings[:-1]] = rings[1:] - 1
+    rising = t[:, 1] > t[:, 0]
+    goes_on = (
+        (curve == curve[previous])
+        & (rising == rising[previous])
+        & (np.abs(t[:, 0] - t[previous, 1]) < SAME_PLACE)
+    )
+    breaks = ~goes_on
+    ring, _ = bezier.expand(np.diff(rings))
+    counts = np.bincount(ring[breaks], minlength=len(rings) - 1)
+    # A closed curve that is one segment alone has no break: let it start where its ring does.
+    breaks[rings[:-1][counts == 0]] = True
+    counts = np.maximum(counts, 1)
+    first = np.flatnonzero(breaks)
+    loops = np.concatenate([[0], np.cumsum(counts)]).astype(np.intp)
+    following = np.arange(1, len(first) + 1)
+    following[loops[1:] - 1] = loops[:-1]
+    # The run ends with the edge before the next run's first, going round the ring.
+    last = previous[first[following]]
+    span = np.stack([t[first, 0], t[last, 1]], axis=1)
+    used, index = np.unique(curve[first], return_inverse=True)
+    return Region(edges.curves[used], edges.curved[used], index, span, xy[first], loops, polygons)
+
+
+def _polished(region: Region) -> Region:
+    """Move nodes where two curves cross onto both, by Newton's method from the chords' crossing.
+
+    A crossing that does not settle close by (curves that only touch, or run almost together) stays
+    where the chords cross, which is within the flattening tolerance of both curves.
+    """
+    before = np.empty(len(region.curve), np.intp)
+    before[region.following] = np.arange(len(region.curve))
+    after_curve, before_curve = region.curve, region.curve[before]
+    t_after, t_before = region.span[:, 0], region.span[before, 1]
+    crossing = (
+        ~((_is_end(t_after)) & (_is_end(t_before)))
+        & (after_curve != before_curve)
+        & (region.curved[after_curve] | region.curved[before_curve])
+    )
+    node = np.flatnonzero(crossing)
+    if len(node) == 0:
+        return region
+    # Always solve in the order of the curves, so that both sides of a cut get the same bits.
+    swap = before_curve[node] < after_curve[node]
+    first = np.where(swap, before_curve[node], after_curve[node])
+    second = np.where(swap, after_curve[node], before_curve[node])
+    t = np.where(swap, t_before[node], t_after[node])
+    u = np.where(swap, t_after[node], t_before[node])
+    a, b = region.curves[first], region.curves[second]
+    t0, u0 = t, u
+    step_a = 1.5 / bezier.steps_for(a, _REACH)
+    step_b = 1.5 / bezier.steps_for(b, _REACH)
+    for _ in range(8):
+        gap = bezier.evaluate(a, t) - bezier.evaluate(b, u)
+        da, db = bezier.derivative(a, t), bezier.derivative(b, u)
+        determinant = bezier.cross(da, db)
+        safe = np.where(np.abs(determinant) < 1e-12, np.inf, determinant)
+        t = np.clip(t - bezier.cross(gap, db) / safe, 0.0, 1.0)
+        u = np.clip(u - bezier.cross(gap, da) / safe, 0.0, 1.0)
+    at_a, at_b = bezier.evaluate(a, t), bezier.evaluate(b, u)
+    good = np.hypot(*(at_a - at_b).T) <= CROSSING
+    good &= (np.abs(t - t0) <= step_a) & (np.abs(u - u0) <= step_b)
+    moved = np.hypot(*(at_a - region.start[node]).T)
+    # What lies on both already (a node of one on the other) keeps its bits.
+    good &= (moved > SAME_POINT) & (moved <= _REACH * 10)
+    start, span = region.start.copy(), region.span.copy()
+    start[node[good]] = at_a[good] + 0.0
+    span[node[good], 0] = np.where(swap, u, t)[good]
+    span[before[node[good]], 1] = np.where(swap, t, u)[good]
+    if ((span[:, 1] > span[:, 0]) != (region.span[:, 1] > region.span[:, 0])).any():
+        return region
+    return Region(
+        region.curves, region.curved, region.curve, span, start, region.loops, region.polygons
+    )
+
+
+_REACH = 0.005
+
+
+def _is_end(t: Floats) -> Bools:
+    return (t == 0.0) | (t == 1.0)

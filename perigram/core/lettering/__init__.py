@@ -1,0 +1,1 @@
+"""Live lettering: fonts, shaping, spacing by clear gap, and rows."""
