@@ -236,17 +236,15 @@ def _succession(parallels: Parallels, p: Ints, q: Ints) -> tuple[Bools, list[lis
     return follows, [s if f else [] for s, f in zip(passed, follows, strict=True)]
 
 
-def _meeting(
-    parallels: Parallels, p: Ints, q: Ints, near: Floats
-) -> tuple[Floats, Floats, Floats, Bools]:
+def _meeting(parallels: Parallels, p: Ints, q: Ints, near: Floats) -> tuple[Floats, Floats, Floats, Bools]:
     """Where parallels p and q cross near a point: both parameters, the node, and whether they do."""
 
     def start(parallel: Ints) -> Floats:
         part = parallel // 2
         middle = (parallels.low[part] + parallels.high[part]) / 2.0
-        grid = parallels.low[part][:, None] + (parallels.high - parallels.low)[part][
-            :, None
-        ] * np.linspace(0.0, 1.0, 9)
+        grid = parallels.low[part][:, None] + (parallels.high - parallels.low)[part][:, None] * np.linspace(
+            0.0, 1.0, 9
+        )
         cubics = np.repeat(parallels.cubics[part], 9, axis=0)
         gap = bezier.evaluate(cubics, grid.ravel()).reshape(-1, 9, 2) - near[:, None]
         rough = grid[np.arange(len(part)), (gap**2).sum(axis=2).argmin(axis=1)]
@@ -326,9 +324,10 @@ def _fitted(
     bent = np.flatnonzero(~straight)
     cubics, stretch = fit_stretches(lambda s, u: sample(bent[s], u), low[bent], high[bent], TOLERANCE)
     lines = np.flatnonzero(straight)
-    line_start, line_end = parallels.at(parallel[lines], low[lines])[0], parallels.at(
-        parallel[lines], high[lines]
-    )[0]
+    line_start, line_end = (
+        parallels.at(parallel[lines], low[lines])[0],
+        parallels.at(parallel[lines], high[lines])[0],
+    )
     pieces = np.concatenate([cubics, bezier.line_controls(line_start, line_end)])
     owner = np.concatenate([bent[stretch], lines])
     curved = np.concatenate([np.ones(len(cubics), bool), np.zeros(len(lines), bool)])

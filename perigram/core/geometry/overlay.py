@@ -58,9 +58,7 @@ def fill_holes(region: Region) -> Region:
     return outer.select_polygons(keep)
 
 
-def _overlay(
-    a: Region, b: Region, operation: Callable[..., shapely.Geometry]
-) -> Region:
+def _overlay(a: Region, b: Region, operation: Callable[..., shapely.Geometry]) -> Region:
     outcome = operation(a.multipolygon, b.multipolygon)
     return restore(Edges.of([a, b], [a.flat, b.flat]), outcome)
 
@@ -126,8 +124,6 @@ def _winding(start: Floats, end: Floats, points: np.ndarray) -> Ints:
         x, y = px[low : low + block, None], py[low : low + block, None]
         up = (start[:, 1] <= y) & (end[:, 1] > y)
         down = (start[:, 1] > y) & (end[:, 1] <= y)
-        side = (end[:, 0] - start[:, 0]) * (y - start[:, 1]) - (x - start[:, 0]) * (
-            end[:, 1] - start[:, 1]
-        )
+        side = (end[:, 0] - start[:, 0]) * (y - start[:, 1]) - (x - start[:, 0]) * (end[:, 1] - start[:, 1])
         turns[low : low + block] = (up & (side > 0)).sum(axis=1) - (down & (side < 0)).sum(axis=1)
     return turns

@@ -192,9 +192,7 @@ class Region:
     def rotated(self, degrees: float, cx: float = 0.0, cy: float = 0.0) -> Region:
         """Turned clockwise as seen on the proof (y down) about a point."""
         c, s = np.cos(np.radians(degrees)), np.sin(np.radians(degrees))
-        return self.transformed(
-            np.array([[c, -s, cx - c * cx + s * cy], [s, c, cy - s * cx - c * cy]])
-        )
+        return self.transformed(np.array([[c, -s, cx - c * cx + s * cy], [s, c, cy - s * cx - c * cy]]))
 
     def reversed(self) -> Region:
         """Every loop run the other way round, as a mirror image needs it."""

@@ -108,9 +108,7 @@ def rings_of(geometry: shapely.Geometry) -> tuple[Floats, Ints, Ints]:
     if keep.all():
         return xy, rings, polygons
     sizes = np.bincount(ring[keep], minlength=len(rings) - 1)
-    loops = np.bincount(
-        bezier.expand(np.diff(polygons))[0][sizes > 0], minlength=len(polygons) - 1
-    )
+    loops = np.bincount(bezier.expand(np.diff(polygons))[0][sizes > 0], minlength=len(polygons) - 1)
     return xy[keep], _offsets(sizes[sizes > 0]), _offsets(loops[loops > 0])
 
 
@@ -281,9 +279,7 @@ def _polished(region: Region) -> Region:
     span[before[node[good]], 1] = np.where(swap, t, u)[good]
     if ((span[:, 1] > span[:, 0]) != (region.span[:, 1] > region.span[:, 0])).any():
         return region
-    return Region(
-        region.curves, region.curved, region.curve, span, start, region.loops, region.polygons
-    )
+    return Region(region.curves, region.curved, region.curve, span, start, region.loops, region.polygons)
 
 
 _REACH = 0.005

@@ -112,7 +112,7 @@ def _shifts(letters: Sequence[Letter], scale: float, spacing: Spacing, gap: floa
     """How far each letter moves from where the font sets it, in glyph units (mm over scale)."""
     count = len(letters)
     if spacing == "font":
-        return np.arange(count) * (gap / scale)
+        return np.arange(count, dtype=float) * (gap / scale)
     shapes = np.array([_polygons(letter.region) for letter in letters])
     spaces = np.array([letter.space_before for letter in letters])
     # A letter keeps clear of its neighbour and, across small marks, of the letter before that.

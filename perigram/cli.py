@@ -1,0 +1,70 @@
+"""`perigram`: check and export a design file without a server or a database."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from perigram.core.errors import PerigramError
+from perigram.core.formats.bundle import FORMATS, cut_files, zipped
+from perigram.core.formats.page import plain_name
+from perigram.core.recipe.evaluate import Proof, evaluate
+from perigram.library import DesignSources, load_design
+
+_MARKS = {"holds": "holds  ", "look": "look at", "stop": "STOPS  "}
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    parser = argparse.ArgumentParser(prog="perigram", description=__doc__)
+    commands = parser.add_subparsers(dest="command", required=True)
+    check = commands.add_parser("check", help="say whether a design is cut-ready")
+    export = commands.add_parser("export", help="write a design's cut files")
+    for command in (check, export):
+        command.add_argument("file", type=Path, help="a .perigram.json design file")
+    export.add_argument(
+        "--format", choices=FORMATS, action="append", help="may be given more than once; svg if not"
+    )
+    export.add_argument("--out", type=Path, default=Path("."), help="the folder to write to")
+    export.add_argument("--zip", action="store_true", help="one zip instead of single files")
+    options = parser.parse_args(arguments)
+    try:
+        design = load_design(options.file)
+        proof = evaluate(design, DesignSources(design))
+        if options.command == "check":
+            return _check(proof)
+        files = cut_files(design.name, proof, options.format or ["svg"])
+        if options.zip:
+            files = {f"{plain_name(design.name)}.zip": zipped(files)}
+        options.out.mkdir(parents=True, exist_ok=True)
+        for name, content in files.items():
+            (options.out / name).write_bytes(content)
+            print(options.out / name)
+    except PerigramError as error:
+        print(error, file=sys.stderr)
+        return 1
+    except OSError as error:
+        print(f"{options.out} cannot be written to: {error.strerror}.", file=sys.stderr)
+        return 1
+    return 0
+
+
+def _check(proof: Proof) -> int:
+    for ply in proof.plies:
+        m = ply.measures
+        print(
+            f"{ply.ply.name} ({ply.material.name}): {m.pieces} pieces, {m.area / 100:.1f} cm², "
+            f"{m.length / 1000:.2f} m of cutting, {m.nodes} nodes"
+        )
+    if proof.bounds:
+        x0, y0, x1, y1 = proof.bounds
+        print(f"Finished size {x1 - x0:.1f} × {y1 - y0:.1f} mm")
+    for finding in proof.findings:
+        print(f"{_MARKS[finding.level]} {finding.text}")
+    print("Cut-ready." if proof.is_cuttable else "Not cut-ready.")
+    return 0 if proof.is_cuttable else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,1 @@
+"""Pictures read from files, and ready shapes."""

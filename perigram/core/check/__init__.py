@@ -1,0 +1,1 @@
+"""What can be said about a region before it is cut."""

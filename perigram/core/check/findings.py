@@ -1,0 +1,62 @@
+"""Findings about a ply: what stops a cut and what needs a look."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+import shapely
+
+from perigram.core.geometry.measure import Box
+from perigram.core.geometry.region import TOLERANCE, Region
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One thing to know before cutting.
+
+    Attributes:
+        level: "stop" for what cannot be cut, "look" for what may not come out well.
+        line, ply: the line or ply it is about.
+        place: the box in mm it is found in.
+    """
+
+    level: Literal["holds", "look", "stop"]
+    text: str
+    line: str | None = None
+    ply: str | None = None
+    place: Box | None = None
+
+
+def check_ply(region: Region, ply: str, name: str, smallest: float) -> list[Finding]:
+    """Everything to say about one ply cut from a material with a thinnest strand of `smallest` mm."""
+    if region.is_empty:
+        return [Finding("look", f"{name} has nothing to cut.", ply=ply)]
+    findings = []
+    reason = invalid_reason(region)
+    if reason:
+        findings.append(Finding("stop", f"{name} cannot be cut: {reason}.", ply=ply))
+    bits = small_bits(region, smallest)
+    if bits:
+        what = "1 bit" if len(bits) == 1 else f"{len(bits)} bits"
+        text = f"{what} of {name} thinner than {smallest:g} mm"
+        findings.append(Finding("look", text, ply=ply, place=bits[0]))
+    return findings
+
+
+def invalid_reason(region: Region) -> str | None:
+    """Why outlines cannot be cut as they are, looked at ten times finer than they were made."""
+    geometry = region.flattened(TOLERANCE / 10.0).multipolygon()
+    if shapely.is_valid(geometry):
+        return None
+    return f"outlines cross or touch along an edge ({shapely.is_valid_reason(geometry)})"
+
+
+def small_bits(region: Region, smallest: float) -> list[Box]:
+    """The boxes of pieces that are nowhere as wide as `smallest` mm, smallest piece first."""
+    polygons = region.flat.polygon_array()
+    gone = shapely.is_empty(shapely.buffer(polygons, -smallest / 2.0))
+    bits = polygons[gone]
+    order = np.argsort(shapely.area(bits), kind="stable")
+    return [(float(a), float(b), float(c), float(d)) for a, b, c, d in shapely.bounds(bits[order])]

@@ -1,0 +1,1 @@
+"""The document and its evaluation: designs, kinds of line, proofs."""

@@ -1,0 +1,130 @@
+"""`Design`: the document. Its JSON is the file format, described in docs/file-format.md."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, FiniteFloat, ValidationError, model_validator
+
+from perigram.core.errors import PerigramError
+from perigram.core.recipe.lines import AnyLine
+from perigram.core.recipe.values import Line, Ref, Strict
+
+VERSION = 1
+
+Colour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
+Id = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,24}$")]
+Name = Annotated[str, Field(min_length=1, max_length=120)]
+
+
+class Ground(Strict):
+    """What the design ends up on."""
+
+    name: Name = "White cotton tee"
+    colour: Colour = "#F2F0EA"
+
+
+class Material(Strict):
+    """What a ply is cut from. `smallest` is the thinnest strand in mm that still cuts and holds."""
+
+    id: Id
+    name: Name
+    kind: Literal["htv", "vinyl", "card"] = "htv"
+    colour: Colour
+    mirrored: bool = True
+    smallest: FiniteFloat = 1.0
+
+
+class Ply(Strict):
+    """What is cut from one material: the results welded into it."""
+
+    id: Id
+    name: Name
+    material: Id
+    results: Annotated[list[Ref], Field(max_length=60)] = []
+    hidden: bool = False
+
+
+class Picture(Strict):
+    """Art the recipe refers to. A design file carries the SVG text; a shop's database keeps it apart."""
+
+    id: Annotated[str, Field(max_length=80)]
+    name: Name
+    svg: str | None = None
+
+
+class Design(Strict):
+    """A whole design. Lines come in order and never refer forward; plies run from bottom to top."""
+
+    format: Literal["perigram"] = "perigram"
+    version: Literal[1] = 1
+    name: Name = "New design"
+    unit: Literal["mm", "in"] = "mm"
+    ground: Ground = Ground()
+    materials: Annotated[list[Material], Field(max_length=40)] = []
+    pictures: Annotated[list[Picture], Field(max_length=60)] = []
+    recipe: Annotated[list[AnyLine], Field(max_length=200)] = []
+    plies: Annotated[list[Ply], Field(max_length=40)] = []
+
+    @model_validator(mode="after")
+    def _ids_are_unique(self) -> Design:
+        for what, things in (("line", self.recipe), ("ply", self.plies), ("material", self.materials)):
+            ids = [thing.id for thing in things]
+            if len(set(ids)) < len(ids):
+                raise ValueError(f"two entries share one {what} id")
+        return self
+
+
+def read_design(data: Any) -> Design:
+    """A design from its parsed JSON, older versions brought up to date.
+
+    Raises:
+        PerigramError: naming the place in the file that is wrong.
+    """
+    if not isinstance(data, dict) or data.get("format") != "perigram":
+        raise PerigramError("This is not a Perigram design file.")
+    version = data.get("version")
+    if not isinstance(version, int) or version < 1:
+        raise PerigramError("This design file does not say which version it is.")
+    if version > VERSION:
+        raise PerigramError(
+            f"This design was made by a newer Perigram (file version {version}); this one reads "
+            f"up to version {VERSION}."
+        )
+    try:
+        return Design.model_validate(data)
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = " › ".join(str(step) for step in first["loc"]) or "the whole file"
+        raise PerigramError(f"This design file is damaged at {where}: {first['msg']}.") from error
+
+
+def references(line: Line) -> list[str]:
+    """Every result a line refers to, in the order of its values."""
+    found: list[str] = []
+    for name, field in type(line).model_fields.items():
+        extra = field.json_schema_extra
+        kind = extra.get("slot") if isinstance(extra, dict) else None
+        value = getattr(line, name)
+        if kind == "ref":
+            found.append(value)
+        elif kind == "refs":
+            found.extend(value)
+        elif kind == "place" and value.on:
+            found.append(value.on)
+    return found
+
+
+def out_of_range(line: Line) -> list[str]:
+    """A sentence for each number of a line that lies outside its range."""
+    sentences = []
+    for name, field in type(line).model_fields.items():
+        extra = field.json_schema_extra
+        if not isinstance(extra, dict) or "low" not in extra:
+            continue
+        value = getattr(line, name)
+        number = getattr(value, "value", value)
+        low, high = extra["low"], extra["high"]
+        if not low <= number <= high:
+            sentences.append(f"{extra['label']} can be {low:g} to {high:g} mm, not {number:g} mm.")
+    return sentences

@@ -1,0 +1,204 @@
+"""`evaluate(design) -> Proof`: every line's results, every ply, and what there is to say about them."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass, field
+from threading import Lock
+from typing import Any
+
+from perigram.core.check.findings import Finding, check_ply
+from perigram.core.errors import PerigramError
+from perigram.core.geometry import measure
+from perigram.core.geometry.measure import Box
+from perigram.core.geometry.overlay import weld
+from perigram.core.geometry.region import Region
+from perigram.core.recipe.design import Design, Material, Ply, out_of_range, references
+from perigram.core.recipe.kinds import Outcome, Sources, Tools
+from perigram.core.recipe.lines import KINDS
+from perigram.core.recipe.values import Line
+
+
+class Cache:
+    """Results of earlier evaluations by key, the least recently used dropped beyond `most` entries."""
+
+    def __init__(self, most: int = 400) -> None:
+        self._most = most
+        self._held: OrderedDict[Hashable, Any] = OrderedDict()
+        self._lock = Lock()
+
+    def get(self, key: Hashable, make: Callable[[], Any]) -> Any:
+        with self._lock:
+            if key in self._held:
+                self._held.move_to_end(key)
+                return self._held[key]
+        value = make()
+        with self._lock:
+            self._held[key] = value
+            while len(self._held) > self._most:
+                self._held.popitem(last=False)
+        return value
+
+
+@dataclass(frozen=True)
+class Measures:
+    """Figures about a region: area in mm^2, length of cut in mm, the rest counts."""
+
+    area: float
+    length: float
+    pieces: int
+    nodes: int
+
+    @staticmethod
+    def of(region: Region) -> Measures:
+        return Measures(measure.area(region), measure.length(region), region.piece_count, region.node_count)
+
+
+@dataclass(frozen=True, eq=False)
+class Result:
+    """One named region a line made; equal keys mean equal regions."""
+
+    ref: str
+    key: str
+    region: Region
+
+
+@dataclass(frozen=True, eq=False)
+class PlyProof:
+    ply: Ply
+    material: Material
+    key: str
+    region: Region
+    measures: Measures
+
+
+@dataclass(frozen=True, eq=False)
+class Proof:
+    """What a design comes to. `plies` run from bottom to top, `results` in the recipe's order."""
+
+    results: list[Result] = field(default_factory=list)
+    plies: list[PlyProof] = field(default_factory=list)
+    findings: list[Finding] = field(default_factory=list)
+
+    @property
+    def bounds(self) -> Box | None:
+        """The box of all plies in mm: the finished size, and the origin all cut files share."""
+        return union_box([measure.bounds(p.region) for p in self.plies])
+
+    @property
+    def is_cuttable(self) -> bool:
+        return bool(self.plies) and not any(f.level == "stop" for f in self.findings)
+
+
+def union_box(boxes: list[Box | None]) -> Box | None:
+    real = [box for box in boxes if box is not None]
+    if not real:
+        return None
+    lows, highs = [(b[0], b[1]) for b in real], [(b[2], b[3]) for b in real]
+    return (
+        min(x for x, _ in lows),
+        min(y for _, y in lows),
+        max(x for x, _ in highs),
+        max(y for _, y in highs),
+    )
+
+
+def evaluate(design: Design, sources: Sources, cache: Cache | None = None) -> Proof:
+    """Evaluate a design, line by line and then ply by ply.
+
+    A line's key is a digest of its kind, its values and its inputs' keys, so with a cache only what
+    a change touches is computed again. A line that cannot be carried out becomes a finding; lines
+    that do not need it still come out.
+    """
+    cache = cache or Cache()
+    proof = Proof()
+    results: dict[str, Result] = {}
+    for line in design.recipe:
+        if line.off:
+            continue
+        key = _line_key(line, results)
+        outcome, findings = _carried_out(line, key, results, design, sources, cache)
+        proof.findings.extend(findings)
+        for name, region in outcome.results.items():
+            result = Result(f"{line.id}/{name}", f"{key}.{name}", region)
+            results[result.ref] = result
+            proof.results.append(result)
+    for ply in design.plies:
+        _add_ply(proof, ply, design, results, cache)
+    return proof
+
+
+def _line_key(line: Line, results: dict[str, Result]) -> str:
+    values = line.model_dump(mode="json", exclude={"id", "off"})
+    inputs = [results[ref].key if ref in results else "" for ref in references(line)]
+    return _digest([values, inputs])
+
+
+def _digest(value: Any) -> str:
+    return hashlib.sha256(json.dumps(value, sort_keys=True).encode()).hexdigest()[:20]
+
+
+def _carried_out(
+    line: Line, key: str, results: dict[str, Result], design: Design, sources: Sources, cache: Cache
+) -> tuple[Outcome, list[Finding]]:
+    kind = KINDS[line.kind]  # type: ignore[attr-defined]
+    problems = _problems(line, results, design)
+    if problems:
+        return Outcome({}), [Finding("stop", text, line=line.id) for text in problems]
+    inputs = {ref: results[ref].region for ref in references(line)}
+    tools = Tools(inputs, {ref: results[ref].key for ref in inputs}, sources, cache.get)
+    try:
+        outcome: Outcome = cache.get(key, lambda: kind.run(line, tools))
+    except PerigramError as error:
+        return Outcome({}), [Finding("stop", str(error), line=line.id)]
+    findings = [Finding(note.level, note.text, line=line.id) for note in outcome.notes]
+    if not any(f.level == "stop" for f in findings):
+        findings += [
+            Finding("look", f"{kind.name} leaves no {kind.results[name]}.", line=line.id)
+            for name, region in outcome.results.items()
+            if region.is_empty
+        ]
+    return outcome, findings
+
+
+def _problems(line: Line, results: dict[str, Result], design: Design) -> list[str]:
+    """Why a line cannot be carried out at all, in sentences."""
+    problems = out_of_range(line)
+    order = [other.id for other in design.recipe]
+    for ref in references(line):
+        if ref in results:
+            continue
+        source = ref.split("/")[0]
+        if not ref:
+            problems.append("Something is not chosen yet: click a value that says “choose”.")
+        elif source not in order:
+            problems.append("This line uses something that was removed. Choose something else.")
+        elif order.index(source) >= order.index(line.id):
+            problems.append("This line uses a later line. Move it below that line.")
+        else:
+            number = order.index(source) + 1
+            problems.append(f"This line waits for line {number}, which has no such result now.")
+    return list(dict.fromkeys(problems))
+
+
+def _add_ply(proof: Proof, ply: Ply, design: Design, results: dict[str, Result], cache: Cache) -> None:
+    material = next((m for m in design.materials if m.id == ply.material), None)
+    if material is None:
+        proof.findings.append(Finding("stop", f"{ply.name} has no material. Choose one.", ply=ply.id))
+        return
+    given = [results[ref] for ref in ply.results if ref in results]
+    if len(given) < len(ply.results):
+        proof.findings.append(Finding("stop", f"{ply.name} uses a result that is not there now.", ply=ply.id))
+    key = _digest(["ply", [r.key for r in given], material.smallest])
+    region = cache.get(key, lambda: weld([r.region for r in given]))
+    measures = cache.get((key, "measures"), lambda: Measures.of(region))
+    proof.plies.append(PlyProof(ply, material, key, region, measures))
+    proof.findings.extend(
+        cache.get(
+            (key, "findings", ply.id, ply.name),
+            lambda: check_ply(region, ply.id, ply.name, material.smallest),
+        )
+    )

@@ -1,0 +1,93 @@
+"""What a kind of line is, and what its function is given to work with."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Hashable, Mapping
+from dataclasses import dataclass, field
+from typing import Any, Literal, Protocol, TypeVar
+
+from perigram.core.art.svg import Drawing
+from perigram.core.geometry import measure
+from perigram.core.geometry.region import Region
+from perigram.core.lettering.fonts import Font
+from perigram.core.recipe.values import Line, Place
+
+T = TypeVar("T")
+Level = Literal["holds", "look", "stop"]
+
+
+class Sources(Protocol):
+    """Where fonts and pictures come from; raises FontError or PictureError for what is not there."""
+
+    def font(self, font_id: str) -> Font: ...
+
+    def drawing(self, picture_id: str) -> Drawing: ...
+
+
+@dataclass(frozen=True)
+class Note:
+    """Something a line has to say: `stop` where it cannot be cut, `look` where it needs a look."""
+
+    level: Level
+    text: str
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What a line makes: named regions, and notes."""
+
+    results: dict[str, Region]
+    notes: list[Note] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class Tools:
+    """What a line's function works with besides its own values."""
+
+    inputs: Mapping[str, Region]
+    #: Equal keys of inputs mean equal regions.
+    keys: Mapping[str, str]
+    sources: Sources
+    #: Computes a value once for equal keys; for the costly part of a line that the rest leaves alone.
+    memo: Callable[[Hashable, Callable[[], Any]], Any]
+
+
+@dataclass(frozen=True)
+class Kind:
+    """One kind of line: its values, its sentence, the trade words it is found by, its function."""
+
+    model: type[Line]
+    name: str
+    sentence: str
+    words: tuple[str, ...]
+    #: result name -> how it is called after "line 3" in a sentence
+    results: dict[str, str]
+    run: Callable[[Any, Tools], Outcome]
+
+    @property
+    def id(self) -> str:
+        return str(self.model.model_fields["kind"].default)
+
+
+def placed(region: Region, place: Place, tools: Tools) -> Region:
+    """The region turned about its middle, and its middle put where the place says."""
+    box = measure.bounds(region)
+    if box is None:
+        return region
+    x, y = place.x, place.y
+    if place.on:
+        anchor = measure.bounds(tools.inputs[place.on])
+        if anchor is not None:
+            x, y = x + (anchor[0] + anchor[2]) / 2, y + (anchor[1] + anchor[3]) / 2
+    centre = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
+    turned = region.rotated(place.rotate, *centre) if place.rotate else region
+    return turned.translated(x - centre[0], y - centre[1])
+
+
+def sized(region: Region, size: float, by: Literal["wide", "tall"]) -> Region:
+    """The region scaled in proportion until it is `size` mm wide or tall."""
+    box = measure.bounds(region)
+    if box is None:
+        return region
+    now = box[2] - box[0] if by == "wide" else box[3] - box[1]
+    return region.scaled(size / now, size / now)

@@ -1,0 +1,19 @@
+"""Every kind of line, one file each. A new kind is added to `KINDS` and nowhere else."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from perigram.core.recipe.kinds import Kind
+from perigram.core.recipe.lines import art, back, knock_out, letter, shape
+
+KINDS: dict[str, Kind] = {
+    kind.id: kind for kind in (letter.KIND, art.KIND, shape.KIND, knock_out.KIND, back.KIND)
+}
+
+AnyLine = Annotated[
+    letter.Letter | art.Art | shape.Shape | knock_out.KnockOut | back.Back,
+    Field(discriminator="kind"),
+]

@@ -1,0 +1,38 @@
+"""Place a picture: imported vector art, all of it or some of its parts."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, FiniteFloat
+
+from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools, placed, sized
+from perigram.core.recipe.values import Line, Place, length, slot
+
+
+class Art(Line):
+    kind: Literal["art"] = "art"
+    picture: Annotated[str, Field(max_length=80)] = slot("picture", "Picture", "")
+    size: FiniteFloat = length("Size", 100.0, low=0.5, high=3000.0, step=1.0)
+    by: Literal["wide", "tall"] = slot("choice", "Sized by", "tall", choices={"wide": "wide", "tall": "tall"})
+    dropped: Annotated[list[int], Field(max_length=5000)] = slot("parts", "Parts left out", [])
+    place: Place = slot("place", "Place", Place())
+
+
+def run(line: Art, tools: Tools) -> Outcome:
+    if not line.picture:
+        return Outcome({}, [Note("stop", "No picture chosen yet. Choose one, or drop an SVG on the proof.")])
+    drawing = tools.sources.drawing(line.picture)
+    dropped = frozenset(line.dropped)
+    region = tools.memo(("art", line.picture, dropped), lambda: drawing.region(dropped))
+    return Outcome({"art": placed(sized(region, line.size, line.by), line.place, tools)})
+
+
+KIND = Kind(
+    Art,
+    name="Place a picture",
+    sentence="Place {picture}, {dropped}, {size} {by}, {place}",
+    words=("art", "picture", "image", "svg", "logo", "mascot", "import", "upload", "drawing"),
+    results={"art": "picture"},
+    run=run,
+)

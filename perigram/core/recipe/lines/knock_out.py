@@ -1,0 +1,51 @@
+"""Knock out: a picture cleared out of words, and the picture as it shows in them."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import FiniteFloat
+
+from perigram.core.geometry.offset import grow
+from perigram.core.geometry.overlay import cut_away, fill_holes, overlap
+from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools
+from perigram.core.recipe.values import Line, Ref, length, slot
+
+
+class KnockOut(Line):
+    kind: Literal["knock_out"] = "knock_out"
+    picture: Ref = slot("ref", "What is knocked out", "")
+    target: Ref = slot("ref", "Out of what", "")
+    clearance: FiniteFloat = length("Clearance", 1.5, low=-20.0, high=50.0)
+    holes: Literal["kept", "filled"] = slot(
+        "choice", "Holes of the picture", "kept", choices={"kept": "kept", "filled": "filled"}
+    )
+    shows: Literal["within", "whole"] = slot(
+        "choice",
+        "The picture shows",
+        "within",
+        choices={"within": "only within the words", "whole": "whole"},
+    )
+
+
+def run(line: KnockOut, tools: Tools) -> Outcome:
+    picture, target = tools.inputs[line.picture], tools.inputs[line.target]
+    cutter = fill_holes(picture) if line.holes == "filled" else picture
+    key = ("cleared", tools.keys[line.picture], line.holes, line.clearance)
+    remains = cut_away(target, tools.memo(key, lambda: grow(cutter, line.clearance)))
+    shows = overlap(picture, target) if line.shows == "within" else picture
+    notes = []
+    if overlap(picture, target).is_empty:
+        notes.append(Note("look", "The picture does not touch what it is knocked out of; nothing was cut."))
+    return Outcome({"remains": remains, "shows": shows}, notes)
+
+
+KIND = Kind(
+    KnockOut,
+    name="Knock out",
+    sentence="Knock {picture} out of {target}, leaving {clearance} clear, "
+    "its holes {holes}, showing it {shows}",
+    words=("knockout", "cut out", "subtract", "clear", "slice", "butt fit", "overlap", "punch"),
+    results={"remains": "words", "shows": "picture"},
+    run=run,
+)

@@ -1,0 +1,40 @@
+"""Draw a ready shape."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import FiniteFloat
+
+from perigram.core.art import shapes
+from perigram.core.recipe.kinds import Kind, Outcome, Tools, placed
+from perigram.core.recipe.values import Line, Place, length, slot
+
+
+class Shape(Line):
+    kind: Literal["shape"] = "shape"
+    figure: shapes.Figure = slot(
+        "choice",
+        "Shape",
+        "heart",
+        choices={"heart": "heart", "oval": "oval", "rounded box": "rounded box"},
+    )
+    width: FiniteFloat = length("Width", 80.0, low=0.5, high=3000.0, step=1.0)
+    height: FiniteFloat = length("Height", 80.0, low=0.5, high=3000.0, step=1.0)
+    radius: FiniteFloat = length("Corner radius of a box", 6.0, low=0.0, high=1500.0, step=0.5)
+    place: Place = slot("place", "Place", Place())
+
+
+def run(line: Shape, tools: Tools) -> Outcome:
+    region = shapes.draw(line.figure, line.width, line.height, line.radius)
+    return Outcome({"shape": placed(region, line.place, tools)})
+
+
+KIND = Kind(
+    Shape,
+    name="Draw a shape",
+    sentence="Draw a {figure} {width} by {height}, box corners {radius} round, {place}",
+    words=("heart", "oval", "circle", "ellipse", "box", "rectangle", "rounded", "figure"),
+    results={"shape": "shape"},
+    run=run,
+)

@@ -1,0 +1,59 @@
+"""The values in a line's sentence: what kind of thing each is, its range and how it is shown.
+
+Ranges are not enforced when a design is read: a value out of range is a finding on its line, and
+the rest of the design still evaluates. They travel to the interface in the fields' extra schema.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
+
+#: "line id/result name" of an earlier line.
+Ref = Annotated[str, Field(max_length=80)]
+
+
+def slot(kind: str, label: str, default: Any, **extra: Any) -> Any:
+    """A value in a sentence. `extra` holds what the editor needs: low, high, step, choices."""
+    return Field(default, json_schema_extra={"slot": kind, "label": label, **extra})
+
+
+def length(label: str, default: float, low: float, high: float, step: float = 0.1) -> Any:
+    """A length in mm."""
+    return slot("length", label, default, low=low, high=high, step=step)
+
+
+class Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class Gap(Strict):
+    """A gap between rows, in mm or as a percentage of the rows' height."""
+
+    value: FiniteFloat = 3.0
+    of: Literal["mm", "percent"] = "mm"
+
+
+class Place(Strict):
+    """Where the middle of a thing is.
+
+    `x` and `y` in mm count from the design's origin or, with `on`, from the middle of that result,
+    which it then follows. `rotate` is in degrees clockwise.
+    """
+
+    x: FiniteFloat = 0.0
+    y: FiniteFloat = 0.0
+    on: Ref | None = None
+    rotate: FiniteFloat = 0.0
+
+
+class Row(Strict):
+    text: Annotated[str, Field(max_length=200)] = ""
+
+
+class Line(Strict):
+    """What every kind of line has."""
+
+    id: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,24}$")]
+    off: bool = False

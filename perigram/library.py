@@ -1,0 +1,72 @@
+"""What ships with the application, and design files on disk: the core itself reads no files."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+
+from perigram.core.art.svg import Drawing, read_svg
+from perigram.core.errors import FontError, PerigramError, PictureError
+from perigram.core.lettering.fonts import Font
+from perigram.core.recipe.design import Design, read_design
+
+FONT_FOLDER = Path(__file__).parent / "fonts"
+
+
+@dataclass(frozen=True)
+class FontEntry:
+    """A font of the catalogue: how it is named and what it is good for."""
+
+    id: str
+    name: str
+    tags: tuple[str, ...]
+
+
+@cache
+def font_catalogue() -> tuple[FontEntry, ...]:
+    entries = json.loads((FONT_FOLDER / "catalog.json").read_text())["fonts"]
+    return tuple(FontEntry(e["id"], e["name"], tuple(e["tags"])) for e in entries)
+
+
+@cache
+def open_font(font_id: str) -> Font:
+    """A font of the catalogue, opened once for the whole process."""
+    if font_id not in {entry.id for entry in font_catalogue()}:
+        raise FontError(f"There is no font “{font_id}” here. Choose another font.")
+    return Font((FONT_FOLDER / font_id / "font.ttf").read_bytes())
+
+
+class DesignSources:
+    """Shipped fonts, and the pictures a design carries along."""
+
+    def __init__(self, design: Design) -> None:
+        self._pictures = {picture.id: picture for picture in design.pictures}
+        self._drawings: dict[str, Drawing] = {}
+
+    def font(self, font_id: str) -> Font:
+        return open_font(font_id)
+
+    def drawing(self, picture_id: str) -> Drawing:
+        if picture_id not in self._drawings:
+            picture = self._pictures.get(picture_id)
+            if picture is None or picture.svg is None:
+                raise PictureError("The picture is missing from this design. Bring it in again.")
+            self._drawings[picture_id] = read_svg(picture.svg)
+        return self._drawings[picture_id]
+
+
+def load_design(path: Path) -> Design:
+    """A design file from disk.
+
+    Raises:
+        PerigramError: when it cannot be read, with the reason in a sentence.
+    """
+    try:
+        data = json.loads(path.read_text(encoding="utf-8"))
+    except OSError as error:
+        raise PerigramError(f"{path} cannot be opened: {error.strerror}.") from error
+    except ValueError as error:
+        raise PerigramError(f"{path} is not a design file: it is not valid JSON.") from error
+    return read_design(data)
