@@ -27,6 +27,7 @@ class Finding:
     line: str | None = None
     ply: str | None = None
     place: Box | None = None
+    about: Literal["validity"] | None = None
 
 
 def check_ply(region: Region, ply: str, name: str, smallest: float) -> list[Finding]:
@@ -36,7 +37,8 @@ def check_ply(region: Region, ply: str, name: str, smallest: float) -> list[Find
     findings = []
     reason = invalid_reason(region)
     if reason:
-        findings.append(Finding("stop", f"{name} cannot be cut: {reason}.", ply=ply))
+        text = f"{name} cannot be cut: {reason}."
+        findings.append(Finding("stop", text, ply=ply, about="validity"))
     bits = small_bits(region, smallest)
     if bits:
         what = "1 bit" if len(bits) == 1 else f"{len(bits)} bits"

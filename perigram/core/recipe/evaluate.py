@@ -128,6 +128,9 @@ def evaluate(design: Design, sources: Sources, cache: Cache | None = None) -> Pr
             proof.results.append(result)
     for ply in design.plies:
         _add_ply(proof, ply, design, results, cache)
+    outlines = sum(p.region.loop_count for p in proof.plies)
+    if outlines and not any(f.about == "validity" for f in proof.findings):
+        proof.findings.insert(0, Finding("holds", f"All {outlines} outlines closed, none crossing"))
     return proof
 
 

@@ -63,6 +63,12 @@ class Kind:
     #: result name -> how it is called after "line 3" in a sentence
     results: dict[str, str]
     run: Callable[[Any, Tools], Outcome]
+    #: result name -> the value whose result it takes the place of: plies pass over to it when a line
+    #: is added, and back when it is removed
+    replaces: dict[str, str] = field(default_factory=dict)
+    #: how a new ply for this line's result is called, and whether it lies under all others
+    ply: str = ""
+    underneath: bool = False
 
     @property
     def id(self) -> str:

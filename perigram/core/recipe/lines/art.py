@@ -35,4 +35,5 @@ KIND = Kind(
     words=("art", "picture", "image", "svg", "logo", "mascot", "import", "upload", "drawing"),
     results={"art": "picture"},
     run=run,
+    ply="Picture",
 )

@@ -33,4 +33,6 @@ KIND = Kind(
     words=("backing", "offset", "outline", "border", "grow", "background", "shadow", "contour"),
     results={"backing": "backing"},
     run=run,
+    ply="Backing",
+    underneath=True,
 )

@@ -48,4 +48,5 @@ KIND = Kind(
     words=("knockout", "cut out", "subtract", "clear", "slice", "butt fit", "overlap", "punch"),
     results={"remains": "words", "shows": "picture"},
     run=run,
+    replaces={"remains": "target", "shows": "picture"},
 )

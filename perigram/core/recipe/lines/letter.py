@@ -75,4 +75,5 @@ KIND = Kind(
     words=("text", "words", "lettering", "type", "name", "font", "row"),
     results={"letters": "letters"},
     run=run,
+    ply="Lettering",
 )

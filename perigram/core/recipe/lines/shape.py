@@ -37,4 +37,5 @@ KIND = Kind(
     words=("heart", "oval", "circle", "ellipse", "box", "rectangle", "rounded", "figure"),
     results={"shape": "shape"},
     run=run,
+    ply="Shape",
 )

@@ -1,0 +1,97 @@
+"""Django settings; everything that differs between machines comes from the environment."""
+
+from __future__ import annotations
+
+import os
+import secrets
+from pathlib import Path
+
+BASE_DIR = Path(__file__).resolve().parents[2]
+#: Where this installation keeps what it makes: the database, the secret key.
+STATE_DIR = Path(os.environ.get("PERIGRAM_STATE", BASE_DIR / "var"))
+WEB_DIST = BASE_DIR / "web" / "dist"
+
+#: One click signs in to the demo shop; set only by bin/start.
+DEMO = os.environ.get("PERIGRAM_DEMO") == "1"
+DEBUG = False
+
+
+def _secret_key() -> str:
+    """The key from the environment, or one made once and kept with this installation's state."""
+    if key := os.environ.get("PERIGRAM_SECRET_KEY"):
+        return key
+    path = STATE_DIR / "secret-key"
+    if not path.exists():
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.touch(mode=0o600)
+        path.write_text(secrets.token_urlsafe(50))
+    return path.read_text()
+
+
+SECRET_KEY = _secret_key()
+ALLOWED_HOSTS = os.environ.get("PERIGRAM_HOSTS", "127.0.0.1,localhost").split(",")
+CSRF_TRUSTED_ORIGINS = [o for o in os.environ.get("PERIGRAM_ORIGINS", "").split(",") if o]
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "perigram.studio",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.middleware.gzip.GZipMiddleware",
+    "perigram.studio.headers.content_security_policy",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+
+ROOT_URLCONF = "perigram.config.urls"
+WSGI_APPLICATION = "perigram.config.wsgi.application"
+TEMPLATES: list[dict[str, object]] = []
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.mysql",
+        "NAME": os.environ.get("PERIGRAM_DB_NAME", "perigram"),
+        "USER": os.environ.get("PERIGRAM_DB_USER", "perigram"),
+        "PASSWORD": os.environ.get("PERIGRAM_DB_PASSWORD", ""),
+        "HOST": os.environ.get("PERIGRAM_DB_HOST", "127.0.0.1"),
+        "PORT": os.environ.get("PERIGRAM_DB_PORT", "3316"),
+        "CONN_MAX_AGE": 60,
+        "CONN_HEALTH_CHECKS": True,
+        "OPTIONS": {"charset": "utf8mb4", "init_command": "SET sql_mode='STRICT_TRANS_TABLES'"},
+        "TEST": {"CHARSET": "utf8mb4"},
+    }
+}
+
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}"}
+    for name in ("MinimumLengthValidator", "CommonPasswordValidator", "NumericPasswordValidator")
+]
+
+LANGUAGE_CODE = "en"
+TIME_ZONE = "UTC"
+USE_TZ = True
+
+STATIC_URL = "/static/"
+#: Vite's build goes out as it is; its file names carry a hash of their content.
+WHITENOISE_ROOT = WEB_DIST if WEB_DIST.exists() else None
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+if os.environ.get("PERIGRAM_HTTPS") == "1":
+    SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+
+#: A drawing of 5 MB and a design with its pictures in it fit; what is larger is refused unread.
+DATA_UPLOAD_MAX_MEMORY_SIZE = 24_000_000
+FILE_UPLOAD_MAX_MEMORY_SIZE = 6_000_000

@@ -1,0 +1,266 @@
+"""The API: thin, each call one sentence of what the interface needs."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import Any
+from uuid import UUID
+
+from django.conf import settings
+from django.contrib.auth import authenticate, get_user_model, login, logout
+from django.http import HttpRequest, HttpResponse
+from django.middleware.csrf import CsrfViewMiddleware
+from ninja import File, NinjaAPI, Query, UploadedFile
+from ninja.security import django_auth
+
+from perigram.core.art.svg import MOST_BYTES
+from perigram.core.formats.bundle import Format, cut_files, zipped
+from perigram.core.formats.page import plain_name
+from perigram.core.formats.svg import path_data
+from perigram.core.geometry import measure
+from perigram.core.lettering.rows import letters_of, set_row
+from perigram.core.recipe import edit
+from perigram.core.recipe.design import Design
+from perigram.core.recipe.evaluate import union_box
+from perigram.core.recipe.lines import KINDS
+from perigram.library import font_catalogue, open_font
+from perigram.studio import problems, schemas, services
+from perigram.studio.demo import DEMO_USER
+from perigram.studio.models import PictureFile, StoredDesign
+
+api = NinjaAPI(title="Perigram", version="1", auth=django_auth, docs_url=None)
+problems.install(api)
+
+
+def _require_csrf(request: HttpRequest) -> None:
+    """Sign-in calls carry no session yet, so their CSRF token is checked here."""
+    guard = CsrfViewMiddleware(lambda _: HttpResponse())
+    guard.process_request(request)
+    if guard.process_view(request, lambda _: None, (), {}) is not None:
+        raise problems.Problem(403, "Refused", "This page has grown old. Load it again and sign in.")
+
+
+@api.get("/session", response=schemas.Session, auth=None)
+def session(request: HttpRequest) -> Any:
+    user = request.user
+    return {"user": user.get_username() if user.is_authenticated else None, "demo": settings.DEMO}
+
+
+@api.post("/session", response=schemas.Session, auth=None)
+def sign_in(request: HttpRequest, body: schemas.SignIn) -> Any:
+    _require_csrf(request)
+    user = authenticate(request, username=body.user, password=body.password)
+    if user is None:
+        raise problems.Problem(401, "Not signed in", "That name and password do not go together.")
+    login(request, user)
+    return session(request)
+
+
+@api.post("/session/demo", response=schemas.Session, auth=None)
+def sign_in_to_demo(request: HttpRequest) -> Any:
+    _require_csrf(request)
+    if not settings.DEMO:
+        raise problems.Problem(404, "Not here", "There is no demo shop on this server.")
+    user = get_user_model().objects.get(username=DEMO_USER)
+    login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    return session(request)
+
+
+@api.delete("/session", response=schemas.Session)
+def sign_out(request: HttpRequest) -> Any:
+    logout(request)
+    return {"user": None, "demo": settings.DEMO}
+
+
+@api.get("/designs", response=list[schemas.ShelfEntry])
+def shelf(request: HttpRequest) -> Any:
+    return StoredDesign.objects.filter(owner=request.user, removed=None).order_by("-updated").defer("body")
+
+
+@api.post("/designs", response=schemas.DesignState)
+def add_design(request: HttpRequest, body: Design) -> Any:
+    return _state(services.create(request.user, body))
+
+
+@api.get("/designs/{design_id}", response=schemas.DesignState)
+def open_design(request: HttpRequest, design_id: UUID) -> Any:
+    return _state(services.find(request.user, design_id))
+
+
+@api.put("/designs/{design_id}", response={200: schemas.Saved, 409: schemas.ProblemOut})
+def save_design(request: HttpRequest, design_id: UUID, body: schemas.SaveIn) -> Any:
+    return services.save(request.user, design_id, body.base, body.design)
+
+
+@api.patch("/designs/{design_id}", response=schemas.Saved)
+def rename_design(request: HttpRequest, design_id: UUID, body: schemas.NewName) -> Any:
+    name = body.name.strip()
+    if not 1 <= len(name) <= 120:
+        raise problems.Problem(422, "Name needed", "Give the design a name of up to 120 letters.")
+    return services.rename(services.find(request.user, design_id), name)
+
+
+@api.post("/designs/{design_id}/copy", response=schemas.ShelfEntry)
+def copy_design(request: HttpRequest, design_id: UUID) -> Any:
+    return services.copy(services.find(request.user, design_id))
+
+
+@api.delete("/designs/{design_id}", response={204: None})
+def remove_design(request: HttpRequest, design_id: UUID) -> Any:
+    services.remove(services.find(request.user, design_id))
+    return 204, None
+
+
+@api.post("/designs/{design_id}/bring-back", response={204: None})
+def bring_design_back(request: HttpRequest, design_id: UUID) -> Any:
+    services.bring_back(services.find(request.user, design_id))
+    return 204, None
+
+
+@api.get("/designs/{design_id}/cut-files", response={200: bytes, 422: schemas.ProblemOut})
+def export(request: HttpRequest, design_id: UUID, format: Query[list[Format]]) -> HttpResponse:
+    """A zip of the saved design's cut files."""
+    stored = services.find(request.user, design_id)
+    design = Design.model_validate(stored.body)
+    content = zipped(cut_files(design.name, services.prove(request.user, design), format))
+    response = HttpResponse(content, content_type="application/zip")
+    response["Content-Disposition"] = f'attachment; filename="{plain_name(design.name)}.zip"'
+    return response
+
+
+@api.post("/proof", response=schemas.ProofOut)
+def prove(request: HttpRequest, body: schemas.ProofIn) -> Any:
+    """Evaluate a design without saving it: what the bench shows while she works."""
+    held = set(body.have)
+    proof = services.prove(request.user, body.design)
+    cache = services.cache_of(request.user)
+
+    def path(key: str, region: Any) -> str | None:
+        return None if key in held else cache.get((key, "path"), lambda: path_data(region, 3))
+
+    def box(key: str, region: Any) -> Any:
+        return cache.get((key, "box"), lambda: measure.bounds(region))
+
+    return {
+        "results": [
+            {
+                "ref": r.ref,
+                "line": r.ref.split("/")[0],
+                "name": r.ref.split("/")[1],
+                "key": r.key,
+                "d": path(r.key, r.region),
+                "box": box(r.key, r.region),
+            }
+            for r in proof.results
+        ],
+        "plies": [
+            {
+                "id": p.ply.id,
+                "key": p.key,
+                "d": path(p.key, p.region),
+                "box": box(p.key, p.region),
+                "area": p.measures.area,
+                "length": p.measures.length,
+                "pieces": p.measures.pieces,
+                "nodes": p.measures.nodes,
+            }
+            for p in proof.plies
+        ],
+        "findings": proof.findings,
+        "bounds": proof.bounds,
+        "cuttable": proof.is_cuttable,
+    }
+
+
+@api.post("/lines/add", response=schemas.EditedOut)
+def add_line(request: HttpRequest, body: schemas.AddLineIn) -> Any:
+    height = round(_picture(request, body.picture)["height"], 2) if body.picture else None
+    design, line = edit.add_line(body.design, body.kind, body.picture, height)
+    return {"design": design, "line": line}
+
+
+@api.post("/lines/remove", response=schemas.EditedOut)
+def remove_line(request: HttpRequest, body: schemas.RemoveLineIn) -> Any:
+    return {"design": edit.remove_line(body.design, body.line), "line": None}
+
+
+@api.post("/pictures", response=schemas.PictureOut)
+def bring_in_picture(request: HttpRequest, file: File[UploadedFile]) -> Any:
+    name = (file.name or "picture").rsplit(".", 1)[0][:120] or "picture"
+    if (file.size or 0) > MOST_BYTES:
+        raise problems.Problem(
+            422,
+            "Too large",
+            f"{file.name} is {(file.size or 0) / 1e6:.1f} MB; drawings up to "
+            f"{MOST_BYTES / 1e6:.0f} MB can be read. Save it with fewer nodes, or without embedded pictures.",
+        )
+    try:
+        svg = file.read().decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise problems.Problem(
+            422, "Not a drawing", f"{file.name} is not an SVG drawing. SVG files work here."
+        ) from error
+    return _picture(request, services.store_picture(request.user, name, svg))
+
+
+@api.get("/pictures/{digest}", response=schemas.PictureOut)
+def picture(request: HttpRequest, digest: str) -> Any:
+    return _picture(request, digest)
+
+
+@api.get("/fonts", response=list[schemas.FontOut])
+def fonts(request: HttpRequest) -> Any:
+    return font_catalogue()
+
+
+@api.get("/font-previews", response=list[schemas.FontPreview])
+def font_previews(request: HttpRequest, text: str) -> Any:
+    """The words in every font, at one cap height."""
+    return [_preview(entry.id, text.strip()[:40] or "Abc") for entry in font_catalogue()]
+
+
+@api.get("/kinds", response=list[schemas.KindOut])
+def kinds(request: HttpRequest) -> Any:
+    return [
+        {
+            "id": kind.id,
+            "name": kind.name,
+            "sentence": kind.sentence,
+            "words": kind.words,
+            "results": kind.results,
+            "slots": [
+                {"field": name, **field.json_schema_extra}
+                for name, field in kind.model.model_fields.items()
+                if isinstance(field.json_schema_extra, dict)
+            ],
+            "blank": kind.model(id="new").model_dump(mode="json", exclude={"id"}),
+        }
+        for kind in KINDS.values()
+    ]
+
+
+def _state(stored: StoredDesign) -> dict[str, Any]:
+    return {"id": stored.id, "revision": stored.revision, "design": stored.body}
+
+
+def _picture(request: HttpRequest, digest: str) -> dict[str, Any]:
+    drawing = services.picture_drawing(request.user, digest)
+    box = union_box([measure.bounds(part.region) for part in drawing.parts]) or (0.0, 0.0, 0.0, 0.0)
+    return {
+        "id": digest,
+        "name": PictureFile.objects.get(owner=request.user, digest=digest).name,
+        "width": box[2] - box[0],
+        "height": box[3] - box[1],
+        "box": box,
+        "parts": [{"name": part.name, "d": path_data(part.region, 2)} for part in drawing.parts],
+        "notes": drawing.notes,
+    }
+
+
+@lru_cache(maxsize=2000)
+def _preview(font_id: str, text: str) -> dict[str, Any]:
+    font = open_font(font_id)
+    missing = set(font.missing(text))
+    shown = "".join(c for c in text if c not in missing)
+    region = set_row(letters_of(font, shown), 10.0, "tall", "font", 0.0)
+    return {"id": font_id, "d": path_data(region, 2), "box": measure.bounds(region)}

@@ -1,0 +1,61 @@
+"""What a shop keeps: designs, every revision of them, and the pictures they use."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+
+
+class StoredDesign(models.Model):
+    """A design as it stands now. A removed one stays until it is brought back or cleared out."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="designs")
+    name = models.CharField(max_length=120)
+    revision = models.PositiveIntegerField(default=1)
+    body = models.JSONField()
+    #: The finished picture for the shelf: ground colour, box, and each ply's colour and path.
+    picture = models.JSONField(default=dict)
+    created = models.DateTimeField(auto_now_add=True)
+    updated = models.DateTimeField(auto_now=True)
+    removed = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["owner", "removed", "-updated"])]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Revision(models.Model):
+    """One accepted state of a design, or one set aside because it was based on an older state."""
+
+    design = models.ForeignKey(StoredDesign, on_delete=models.CASCADE, related_name="revisions")
+    number = models.PositiveIntegerField()
+    body = models.JSONField()
+    set_aside = models.BooleanField(default=False)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["design", "set_aside", "-number"])]
+
+    def __str__(self) -> str:
+        return f"{self.design_id} at {self.number}"
+
+
+class PictureFile(models.Model):
+    """An uploaded drawing, known by the digest of its content within its owner's shop."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="pictures")
+    digest = models.CharField(max_length=64)
+    name = models.CharField(max_length=120)
+    svg = models.TextField()
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["owner", "digest"], name="one_copy_per_shop")]
+
+    def __str__(self) -> str:
+        return self.name

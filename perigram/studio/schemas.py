@@ -1,0 +1,173 @@
+"""What goes over the wire; the source of the interface's types."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any, Literal
+from uuid import UUID
+
+from ninja import Schema
+
+from perigram.core.recipe.design import Design
+
+
+class Session(Schema):
+    user: str | None
+    demo: bool
+
+
+class SignIn(Schema):
+    user: str
+    password: str
+
+
+class PlyPicture(Schema):
+    colour: str
+    d: str
+
+
+class ShelfPicture(Schema):
+    ground: str
+    box: tuple[float, float, float, float] | None
+    plies: list[PlyPicture]
+
+
+class ShelfEntry(Schema):
+    id: UUID
+    name: str
+    updated: datetime
+    picture: ShelfPicture
+
+
+class DesignState(Schema):
+    id: UUID
+    revision: int
+    design: Design
+
+
+class NewName(Schema):
+    name: str
+
+
+class SaveIn(Schema):
+    base: int
+    design: Design
+
+
+class Saved(Schema):
+    revision: int
+
+
+class ProofIn(Schema):
+    design: Design
+    #: keys of paths the interface holds already; they are not sent again
+    have: list[str] = []
+
+
+class AddLineIn(Schema):
+    design: Design
+    kind: str
+    picture: str | None = None
+
+
+class RemoveLineIn(Schema):
+    design: Design
+    line: str
+
+
+class EditedOut(Schema):
+    design: Design
+    #: the line to show as chosen
+    line: str | None
+
+
+class ResultOut(Schema):
+    ref: str
+    line: str
+    name: str
+    key: str
+    d: str | None
+    box: tuple[float, float, float, float] | None
+
+
+class PlyOut(Schema):
+    id: str
+    key: str
+    d: str | None
+    box: tuple[float, float, float, float] | None
+    #: mm^2, mm, and counts
+    area: float
+    length: float
+    pieces: int
+    nodes: int
+
+
+class FindingOut(Schema):
+    level: Literal["holds", "look", "stop"]
+    text: str
+    line: str | None
+    ply: str | None
+    place: tuple[float, float, float, float] | None
+
+
+class ProofOut(Schema):
+    results: list[ResultOut]
+    plies: list[PlyOut]
+    findings: list[FindingOut]
+    bounds: tuple[float, float, float, float] | None
+    cuttable: bool
+
+
+class PartOut(Schema):
+    name: str
+    d: str
+
+
+class PictureOut(Schema):
+    id: str
+    name: str
+    #: natural size in mm
+    width: float
+    height: float
+    box: tuple[float, float, float, float]
+    parts: list[PartOut]
+    notes: list[str]
+
+
+class FontOut(Schema):
+    id: str
+    name: str
+    tags: list[str]
+
+
+class FontPreview(Schema):
+    id: str
+    d: str
+    box: tuple[float, float, float, float] | None
+
+
+class SlotOut(Schema):
+    field: str
+    slot: Literal["length", "choice", "rows", "font", "gap", "place", "picture", "parts", "ref", "refs"]
+    label: str
+    low: float | None = None
+    high: float | None = None
+    step: float | None = None
+    choices: dict[str, str] | None = None
+
+
+class KindOut(Schema):
+    id: str
+    name: str
+    sentence: str
+    words: list[str]
+    results: dict[str, str]
+    slots: list[SlotOut]
+    #: a line of this kind as it is when added, without its id
+    blank: dict[str, Any]
+
+
+class ProblemOut(Schema):
+    title: str
+    status: int
+    detail: str

@@ -1,0 +1,176 @@
+"""What the API does: keep designs and pictures, and evaluate designs for their owner."""
+
+from __future__ import annotations
+
+import hashlib
+from collections import OrderedDict
+from threading import Lock
+from typing import Any
+from uuid import UUID
+
+from django.contrib.auth.models import AbstractBaseUser
+from django.db import transaction
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+
+from perigram.core.art.svg import Drawing, read_svg
+from perigram.core.errors import PictureError
+from perigram.core.formats.svg import path_data
+from perigram.core.lettering.fonts import Font
+from perigram.core.recipe.design import Design
+from perigram.core.recipe.evaluate import Cache, Proof, evaluate
+from perigram.library import open_font
+from perigram.studio.models import PictureFile, Revision, StoredDesign
+from perigram.studio.problems import Problem
+
+#: Shops whose results are held in memory at once by one process; the others start cold.
+_SHOPS_HELD = 8
+_caches: OrderedDict[int, Cache] = OrderedDict()
+_caches_lock = Lock()
+
+
+def cache_of(owner: AbstractBaseUser) -> Cache:
+    """Results held for one shop; shops never share, so no key can lead to another's picture."""
+    with _caches_lock:
+        cache = _caches.pop(owner.pk, None) or Cache()
+        _caches[owner.pk] = cache
+        while len(_caches) > _SHOPS_HELD:
+            _caches.popitem(last=False)
+        return cache
+
+
+class ShopSources:
+    """Shipped fonts and the owner's pictures."""
+
+    def __init__(self, owner: AbstractBaseUser) -> None:
+        self._owner = owner
+
+    def font(self, font_id: str) -> Font:
+        return open_font(font_id)
+
+    def drawing(self, picture_id: str) -> Drawing:
+        return picture_drawing(self._owner, picture_id)
+
+
+def picture_drawing(owner: AbstractBaseUser, digest: str) -> Drawing:
+    """One of the owner's pictures, read.
+
+    Raises:
+        PictureError: when it is not in this shop.
+    """
+
+    def read() -> Drawing:
+        stored = PictureFile.objects.filter(owner=owner, digest=digest).first()
+        if stored is None:
+            raise PictureError("This picture is not in your shop. Bring it in again.")
+        return read_svg(stored.svg)
+
+    drawing: Drawing = cache_of(owner).get(("drawing", digest), read)
+    return drawing
+
+
+def store_picture(owner: AbstractBaseUser, name: str, svg: str) -> str:
+    """Keep a drawing once it has proved readable; returns its digest, the id designs use."""
+    read_svg(svg)
+    digest = hashlib.sha256(svg.encode()).hexdigest()
+    PictureFile.objects.get_or_create(owner=owner, digest=digest, defaults={"name": name[:120], "svg": svg})
+    return digest
+
+
+def adopt(owner: AbstractBaseUser, design: Design) -> Design:
+    """A design as the shop keeps it: pictures it carries are stored and referred to by digest."""
+    renamed = {p.id: store_picture(owner, p.name, p.svg) for p in design.pictures if p.svg is not None}
+    if not renamed:
+        return design
+    pictures = [p.model_copy(update={"id": renamed.get(p.id, p.id), "svg": None}) for p in design.pictures]
+    recipe = [
+        line.model_copy(update={"picture": renamed[line.picture]})
+        if line.kind == "art" and line.picture in renamed
+        else line
+        for line in design.recipe
+    ]
+    return design.model_copy(update={"pictures": pictures, "recipe": recipe})
+
+
+def prove(owner: AbstractBaseUser, design: Design) -> Proof:
+    return evaluate(design, ShopSources(owner), cache_of(owner))
+
+
+def shelf_picture(design: Design, proof: Proof) -> dict[str, Any]:
+    """The finished look, small: paths to a tenth of a millimetre."""
+    hidden = {p.id for p in design.plies if p.hidden}
+    return {
+        "ground": design.ground.colour,
+        "box": proof.bounds,
+        "plies": [
+            {"colour": p.material.colour, "d": path_data(p.region, 1)}
+            for p in proof.plies
+            if p.ply.id not in hidden
+        ],
+    }
+
+
+def find(owner: AbstractBaseUser, design_id: UUID) -> StoredDesign:
+    """The owner's design, removed or not; another owner's is as if it were not there."""
+    return get_object_or_404(StoredDesign, id=design_id, owner=owner)
+
+
+def create(owner: AbstractBaseUser, design: Design) -> StoredDesign:
+    design = adopt(owner, design)
+    body = design.model_dump(mode="json")
+    picture = shelf_picture(design, prove(owner, design))
+    with transaction.atomic():
+        stored = StoredDesign.objects.create(owner=owner, name=design.name, body=body, picture=picture)
+        Revision.objects.create(design=stored, number=1, body=body)
+    return stored
+
+
+def save(owner: AbstractBaseUser, design_id: UUID, base: int, design: Design) -> StoredDesign:
+    """Accept a new state based on revision `base`.
+
+    Raises:
+        Problem: 409 when the design has moved on since; the refused state is set aside, not lost.
+    """
+    design = adopt(owner, design)
+    body = design.model_dump(mode="json")
+    picture = shelf_picture(design, prove(owner, design))
+    with transaction.atomic():
+        stored = get_object_or_404(StoredDesign.objects.select_for_update(), id=design_id, owner=owner)
+        stale = stored.revision != base
+        if not stale:
+            stored.revision += 1
+            stored.name, stored.body, stored.picture = design.name, body, picture
+            stored.save()
+        Revision.objects.create(
+            design=stored, number=base if stale else stored.revision, body=body, set_aside=stale
+        )
+    if stale:
+        raise Problem(
+            409,
+            "Changed elsewhere",
+            "This design was changed in another window. Both versions are kept: choose which to go on with.",
+            revision=stored.revision,
+            design=stored.body,
+        )
+    return stored
+
+
+def rename(stored: StoredDesign, name: str) -> StoredDesign:
+    """A rename is a change like any other: a revision of its own."""
+    design = Design.model_validate({**stored.body, "name": name})
+    return save(stored.owner, stored.id, stored.revision, design)
+
+
+def copy(stored: StoredDesign) -> StoredDesign:
+    name = f"{stored.name[:110]} copy"
+    return create(stored.owner, Design.model_validate({**stored.body, "name": name}))
+
+
+def remove(stored: StoredDesign) -> None:
+    stored.removed = timezone.now()
+    stored.save(update_fields=["removed"])
+
+
+def bring_back(stored: StoredDesign) -> None:
+    stored.removed = None
+    stored.save(update_fields=["removed"])

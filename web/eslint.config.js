@@ -1,0 +1,9 @@
+import reactHooks from "eslint-plugin-react-hooks";
+import tseslint from "typescript-eslint";
+
+export default tseslint.config(
+  { ignores: ["src/api/schema.d.ts"] },
+  tseslint.configs.strict,
+  reactHooks.configs.flat["recommended-latest"],
+  { rules: { "@typescript-eslint/no-non-null-assertion": "error" } },
+);

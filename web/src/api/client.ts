@@ -1,0 +1,91 @@
+import createClient, { type Middleware } from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+type Schemas = components["schemas"];
+export type Design = Schemas["Design"];
+export type Line = Design["recipe"][number];
+export type Ply = Schemas["Ply"];
+export type Material = Schemas["Material"];
+export type Place = Schemas["Place"];
+export type Kind = Schemas["KindOut"];
+export type Slot = Schemas["SlotOut"];
+export type Proof = Schemas["ProofOut"];
+export type Result = Schemas["ResultOut"];
+export type Finding = Schemas["FindingOut"];
+export type Picture = Schemas["PictureOut"];
+export type Font = Schemas["FontOut"];
+export type FontPreview = Schemas["FontPreview"];
+export type Session = Schemas["Session"];
+export type DesignState = Schemas["DesignState"];
+export type Saved = Schemas["Saved"];
+export type Edited = Schemas["EditedOut"];
+export type ShelfEntry = Schemas["ShelfEntry"];
+export type Box = [number, number, number, number];
+
+/** What the server said was wrong, in a sentence that can be shown as it is. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly extra: Record<string, unknown> = {},
+  ) {
+    super(message);
+  }
+}
+
+function cookie(name: string): string {
+  const found = document.cookie.split("; ").find((part) => part.startsWith(`${name}=`));
+  return found ? decodeURIComponent(found.slice(name.length + 1)) : "";
+}
+
+async function problemOf(response: Response): Promise<Problem> {
+  try {
+    const body = (await response.json()) as Record<string, unknown>;
+    return new Problem(response.status, String(body.detail ?? response.statusText), body);
+  } catch {
+    return new Problem(response.status, "The server gave no understandable answer. Try again.");
+  }
+}
+
+const withCsrfAndProblems: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", cookie("csrftoken"));
+    return request;
+  },
+  async onResponse({ response }) {
+    if (!response.ok) throw await problemOf(response);
+  },
+  onError() {
+    return new Problem(0, "The server cannot be reached. Your work stays here and is saved as soon as it can.");
+  },
+};
+
+export const api = createClient<paths>({ baseUrl: "/" });
+api.use(withCsrfAndProblems);
+
+/**
+ * The answer's data; the middleware has thrown already where there is none. Its type is named at the
+ * call, because the client widens the schema's tuples to plain arrays.
+ */
+export async function data<T>(call: Promise<{ data?: unknown }>): Promise<T> {
+  return (await call).data as T;
+}
+
+export async function sendPicture(file: File): Promise<Picture> {
+  const form = new FormData();
+  form.append("file", file);
+  const response = await fetch("/api/pictures", {
+    method: "POST",
+    body: form,
+    headers: { "X-CSRFToken": cookie("csrftoken") },
+  });
+  if (!response.ok) throw await problemOf(response);
+  return (await response.json()) as Picture;
+}
+
+export async function fetchCutFiles(design: string, formats: string[]): Promise<Blob> {
+  const query = new URLSearchParams(formats.map((format) => ["format", format]));
+  const response = await fetch(`/api/designs/${design}/cut-files?${query}`);
+  if (!response.ok) throw await problemOf(response);
+  return response.blob();
+}

@@ -1,0 +1,32 @@
+import { Navigate, Route, Routes } from "react-router";
+import { useSession } from "./api/queries";
+import { BenchPage } from "./bench/BenchPage";
+import { Shelf } from "./shelf/Shelf";
+import { SignIn } from "./shelf/SignIn";
+import { Notices } from "./ui/notices";
+
+export function App() {
+  const session = useSession();
+  if (session.isPending) return <p className="p-8 text-soft">Opening the shop…</p>;
+  if (session.isError) {
+    return (
+      <p role="alert" className="p-8">
+        {session.error.message}
+      </p>
+    );
+  }
+  return (
+    <>
+      {session.data.user ? (
+        <Routes>
+          <Route path="/" element={<Shelf user={session.data.user} />} />
+          <Route path="/designs/:id" element={<BenchPage />} />
+          <Route path="*" element={<Navigate to="/" replace />} />
+        </Routes>
+      ) : (
+        <SignIn demo={session.data.demo} />
+      )}
+      <Notices />
+    </>
+  );
+}

@@ -1,0 +1,58 @@
+import type { Box, Design, Finding } from "../api/client";
+import { formatCutLength } from "../units";
+import { useBench } from "./store";
+import type { ShownProof } from "./useProof";
+
+const LEVELS: Record<Finding["level"], { chip: string; dot: string; word: string }> = {
+  holds: { chip: "border-line bg-card", dot: "bg-leaf", word: "Holds" },
+  look: { chip: "border-saffron/50 bg-saffron-soft", dot: "bg-saffron", word: "Needs a look" },
+  stop: { chip: "border-brick/50 bg-brick-soft", dot: "bg-brick", word: "Stops the cut" },
+};
+const ORDER: Finding["level"][] = ["stop", "holds", "look"];
+
+/** Cut check, along the foot: what holds, what needs a look, what stops a cut; a click goes there. */
+export function CutCheck({ design, proof, problem }: { design: Design; proof: ShownProof | null; problem: string | null }) {
+  const { select, selectPly, goTo } = useBench();
+  const findings = [...(proof?.findings ?? [])].sort((a, b) => ORDER.indexOf(a.level) - ORDER.indexOf(b.level));
+  const length = proof?.plies.reduce((sum, ply) => sum + ply.length, 0) ?? 0;
+  const nodes = proof?.plies.reduce((sum, ply) => sum + ply.nodes, 0) ?? 0;
+
+  function follow(finding: Finding) {
+    if (finding.line) select(finding.line);
+    if (finding.ply) selectPly(finding.ply);
+    if (finding.place) goTo(finding.place as Box);
+  }
+
+  return (
+    <footer aria-label="Cut check" className="flex h-14 shrink-0 items-center gap-2.5 border-t border-line bg-card px-4">
+      <h2 className="mr-1 font-display text-[14px] font-bold whitespace-nowrap">Cut check</h2>
+      <ul className="flex min-w-0 flex-1 items-center gap-2.5 overflow-x-auto py-1">
+        {problem && (
+          <li role="alert" className="text-brick">
+            {problem}
+          </li>
+        )}
+        {findings.map((finding, index) => (
+          <li key={index} className="shrink-0">
+            <button
+              type="button"
+              title={LEVELS[finding.level].word}
+              onClick={() => follow(finding)}
+              className={`flex h-8 items-center gap-2 rounded-full border px-3 font-semibold whitespace-nowrap hover:border-plum ${LEVELS[finding.level].chip}`}
+            >
+              <span aria-hidden className={`size-2 rounded-full ${LEVELS[finding.level].dot}`} />
+              <span className="sr-only">{LEVELS[finding.level].word}: </span>
+              {finding.text}
+            </button>
+          </li>
+        ))}
+        {proof && findings.length === 0 && <li className="text-soft">Nothing to check yet.</li>}
+      </ul>
+      {nodes > 0 && (
+        <p className="shrink-0 text-soft tabular-nums">
+          {formatCutLength(length, design.unit)} of cutting · {nodes} nodes
+        </p>
+      )}
+    </footer>
+  );
+}

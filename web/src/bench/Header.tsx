@@ -1,0 +1,193 @@
+import { useMutation } from "@tanstack/react-query";
+import { Check, Redo2, Undo2 } from "lucide-react";
+import { Checkbox } from "radix-ui";
+import { useState } from "react";
+import { useStore } from "zustand";
+import { type Design, fetchCutFiles } from "../api/client";
+import { formatSize } from "../units";
+import { Button } from "../ui/Button";
+import { IconButton } from "../ui/IconButton";
+import { say } from "../ui/notices";
+import { Pop } from "../ui/Pop";
+import { Wordmark } from "../ui/Wordmark";
+import { gesture, useBench } from "./store";
+import { rememberUnit } from "./unit";
+import type { SaveState } from "./useAutosave";
+import type { ShownProof } from "./useProof";
+
+const SAVE_WORDS: Record<SaveState, string> = {
+  saved: "saved",
+  saving: "saving…",
+  waiting: "saving…",
+  unsaved: "not saved yet",
+  conflict: "changed elsewhere",
+};
+
+interface Props {
+  id: string;
+  design: Design;
+  proof: ShownProof | null;
+  saveState: SaveState;
+  saveNow: () => Promise<void>;
+}
+
+/** Name, size and saved state; undo and redo; and the way out to the cutter. */
+export function Header({ id, design, proof, saveState, saveNow }: Props) {
+  const temporal = useStore(useBench.temporal);
+  const change = useBench((state) => state.change);
+  const box = proof?.bounds;
+
+  function switchUnit() {
+    const unit = design.unit === "mm" ? "in" : "mm";
+    rememberUnit(unit);
+    change((now) => ({ ...now, unit }));
+  }
+
+  return (
+    <header className="flex h-13 shrink-0 items-center gap-3 border-b border-line bg-card px-4">
+      <Wordmark />
+      <span aria-hidden className="text-soft">
+        /
+      </span>
+      <NameField name={design.name} />
+      <p className="whitespace-nowrap text-soft">
+        {box && (
+          <>
+            <button
+              type="button"
+              onClick={switchUnit}
+              aria-label={`Finished size ${formatSize(box[2] - box[0], box[3] - box[1], design.unit)}; show in ${design.unit === "mm" ? "inches" : "millimetres"}`}
+              className="rounded underline decoration-dotted underline-offset-4 hover:text-plum"
+            >
+              {formatSize(box[2] - box[0], box[3] - box[1], design.unit)}
+            </button>
+            {" · "}
+          </>
+        )}
+        <span role="status">{SAVE_WORDS[saveState]}</span>
+      </p>
+      <div className="ml-auto flex items-center gap-2">
+        <IconButton
+          label="Undo"
+          className="size-8! border border-line"
+          disabled={temporal.pastStates.length === 0}
+          onClick={() => temporal.undo()}
+        >
+          <Undo2 size={16} />
+        </IconButton>
+        <IconButton
+          label="Redo"
+          className="size-8! border border-line"
+          disabled={temporal.futureStates.length === 0}
+          onClick={() => temporal.redo()}
+        >
+          <Redo2 size={16} />
+        </IconButton>
+        <ExportPanel id={id} design={design} ready={proof?.cuttable ?? false} saveNow={saveNow} />
+      </div>
+    </header>
+  );
+}
+
+function NameField({ name }: { name: string }) {
+  return (
+    <span className="inline-grid min-w-0 items-center">
+      <span aria-hidden className="invisible col-start-1 row-start-1 overflow-hidden px-1.5 font-semibold whitespace-pre">
+        {name}
+      </span>
+      <input
+        aria-label="Name of the design"
+        value={name}
+        size={1}
+        maxLength={120}
+        onFocus={() => gesture.begin()}
+        onBlur={() => gesture.end()}
+        onChange={(event) => {
+          const next = event.target.value;
+          if (next) gesture.change((now) => ({ ...now, name: next }));
+        }}
+        className="col-start-1 row-start-1 h-7 w-full min-w-0 rounded-md bg-transparent px-1.5 font-semibold hover:bg-plum-soft"
+      />
+    </span>
+  );
+}
+
+const FORMATS = [
+  { id: "svg", name: "SVG", says: "one a ply, and one with all plies" },
+  { id: "dxf", name: "DXF", says: "one a ply" },
+];
+
+interface ExportProps {
+  id: string;
+  design: Design;
+  ready: boolean;
+  saveNow: () => Promise<void>;
+}
+
+function ExportPanel({ id, design, ready, saveNow }: ExportProps) {
+  const [chosen, setChosen] = useState(["svg"]);
+  const make = useMutation({
+    mutationFn: async () => {
+      await saveNow();
+      const zip = await fetchCutFiles(id, chosen);
+      const link = document.createElement("a");
+      link.href = URL.createObjectURL(zip);
+      link.download = `${design.name}.zip`;
+      link.click();
+      setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+    },
+    onSuccess: () => say(`Cut files of “${design.name}” made, true size.`),
+  });
+  const mirrored = design.plies.filter((ply) => design.materials.some((m) => m.id === ply.material && m.mirrored));
+
+  return (
+    <Pop
+      label="Export cut files"
+      width={300}
+      trigger={<Button look="main">Export cut files</Button>}
+      onOpenChange={() => make.reset()}
+    >
+      <ul className="flex flex-col">
+        {FORMATS.map((format) => (
+          <li key={format.id}>
+            <label className="flex cursor-pointer items-center gap-2 rounded-lg px-2 py-1.5 hover:bg-plum-soft">
+              <Checkbox.Root
+                checked={chosen.includes(format.id)}
+                onCheckedChange={(on) =>
+                  setChosen(on === true ? [...chosen, format.id] : chosen.filter((one) => one !== format.id))
+                }
+                className="grid size-4.5 place-items-center rounded border border-soft bg-card data-[state=checked]:border-plum data-[state=checked]:bg-plum"
+              >
+                <Checkbox.Indicator>
+                  <Check size={12} className="text-card" />
+                </Checkbox.Indicator>
+              </Checkbox.Root>
+              <span className="font-semibold">{format.name}</span>
+              <span className="text-soft">{format.says}</span>
+            </label>
+          </li>
+        ))}
+      </ul>
+      <p className="mt-2 text-soft">
+        True size in millimetres, one origin for all plies.{" "}
+        {mirrored.length > 0 && `Mirrored: ${mirrored.map((ply) => ply.name).join(", ")}.`}
+      </p>
+      {!ready && (
+        <p className="mt-2 text-brick">Not cut-ready yet: see what Cut check says along the foot.</p>
+      )}
+      {make.isError && (
+        <p role="alert" className="mt-2 text-brick">
+          {make.error.message}
+        </p>
+      )}
+      <Button
+        look="main"
+        className="mt-3 w-full"
+        disabled={!ready || chosen.length === 0 || make.isPending}
+        onClick={() => make.mutate()}
+      >
+        {make.isPending ? "Making the files…" : "Download the zip"}
+      </Button>
+    </Pop>
+  );
+}

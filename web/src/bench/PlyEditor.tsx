@@ -1,0 +1,184 @@
+import { Settings2, Trash2 } from "lucide-react";
+import { Switch } from "radix-ui";
+import type { ReactNode } from "react";
+import type { Design, Kind, Material, Ply } from "../api/client";
+import { LengthValue } from "../recipe/slots/LengthValue";
+import { RefChecks } from "../recipe/slots/RefsValue";
+import { Button } from "../ui/Button";
+import { IconButton } from "../ui/IconButton";
+import { Pick } from "../ui/Pick";
+import { Pop } from "../ui/Pop";
+import { resultLabel, resultsBefore } from "./labels";
+import { freeId, gesture, useBench, withMaterial, withPly } from "./store";
+
+const FIELD = "h-8 w-full rounded-lg border border-line bg-card px-2 hover:border-plum";
+const NEW = "+";
+
+/** HTV is cut from its back and so mirrored; the others are cut from their face. */
+const KINDS: Record<Material["kind"], { name: string; mirrored: boolean; smallest: number }> = {
+  htv: { name: "heat-transfer vinyl", mirrored: true, smallest: 1 },
+  vinyl: { name: "adhesive vinyl", mirrored: false, smallest: 0.8 },
+  card: { name: "card", mirrored: false, smallest: 1.5 },
+};
+
+function NameAndColour(props: {
+  name: string;
+  colour: string;
+  what: string;
+  onChange: (part: { name?: string; colour?: string }) => void;
+}) {
+  return (
+    <div className="flex gap-2">
+      <input
+        type="color"
+        aria-label={`Colour of the ${props.what}`}
+        value={props.colour}
+        onChange={(event) => props.onChange({ colour: event.target.value.toUpperCase() })}
+        className="h-8 w-10 shrink-0 rounded-lg border border-line bg-card p-0.5"
+      />
+      <input
+        aria-label={`Name of the ${props.what}`}
+        value={props.name}
+        maxLength={120}
+        onChange={(event) => {
+          if (event.target.value) props.onChange({ name: event.target.value });
+        }}
+        className={FIELD}
+      />
+    </div>
+  );
+}
+
+interface Props {
+  design: Design;
+  ply: Ply;
+  kinds: Kind[] | undefined;
+  children: ReactNode;
+}
+
+/** A ply's name, the results cut in it, and its material. */
+export function PlyEditor({ design, ply, kinds, children }: Props) {
+  const change = useBench((state) => state.change);
+  const material = design.materials.find((one) => one.id === ply.material);
+  const setMaterial = (part: Partial<Material>) =>
+    gesture.change((now) => withMaterial(now, ply.material, (one) => ({ ...one, ...part })));
+
+  function chooseMaterial(id: string) {
+    if (id !== NEW) {
+      change((now) => withPly(now, ply.id, (one) => ({ ...one, material: id })));
+      return;
+    }
+    const fresh = freeId("m", design.materials.map((one) => one.id));
+    change((now) => ({
+      ...withPly(now, ply.id, (one) => ({ ...one, material: fresh })),
+      materials: [...now.materials, { id: fresh, name: "New material", kind: "htv", colour: "#3E7C8C", mirrored: true, smallest: 1 }],
+    }));
+  }
+
+  return (
+    <Pop
+      label={`Material and pieces of ${ply.name}`}
+      side="left"
+      trigger={children}
+      onOpenChange={(open) => (open ? gesture.begin() : gesture.end())}
+    >
+      <label className="flex flex-col gap-1 font-semibold">
+        Ply
+        <input
+          value={ply.name}
+          maxLength={120}
+          onChange={(event) => {
+            const name = event.target.value;
+            if (name) gesture.change((now) => withPly(now, ply.id, (one) => ({ ...one, name })));
+          }}
+          className={`${FIELD} font-normal`}
+        />
+      </label>
+      <p className="mt-3 font-semibold">Cuts</p>
+      <RefChecks
+        refs={resultsBefore(design, null, kinds)}
+        chosen={ply.results}
+        label={(ref) => resultLabel(design, ref, kinds)}
+        onChange={(results) => change((now) => withPly(now, ply.id, (one) => ({ ...one, results })))}
+      />
+      <p className="mt-3 mb-1 font-semibold">From</p>
+      <Pick
+        label="Material"
+        look="field"
+        value={ply.material}
+        choices={{
+          ...Object.fromEntries(design.materials.map((one) => [one.id, one.name])),
+          [NEW]: "another material",
+        }}
+        onChange={chooseMaterial}
+      />
+      {material && (
+        <div className="mt-3 flex flex-col gap-3 rounded-[10px] border border-line p-3">
+          <NameAndColour name={material.name} colour={material.colour} what="material" onChange={setMaterial} />
+          <Pick
+            label="Kind of material"
+            look="field"
+            value={material.kind}
+            choices={Object.fromEntries(Object.entries(KINDS).map(([id, kind]) => [id, kind.name]))}
+            onChange={(id) => {
+              const kind = id as Material["kind"];
+              setMaterial({ kind, mirrored: KINDS[kind].mirrored, smallest: KINDS[kind].smallest });
+            }}
+          />
+          <label className="flex cursor-pointer items-center justify-between">
+            Cut mirrored
+            <Switch.Root
+              checked={material.mirrored}
+              onCheckedChange={(mirrored) => setMaterial({ mirrored })}
+              className="h-4.5 w-8 rounded-full bg-[#a39a86] data-[state=checked]:bg-plum"
+            >
+              <Switch.Thumb className="block size-3.5 translate-x-0.5 rounded-full bg-card transition-transform data-[state=checked]:translate-x-4" />
+            </Switch.Root>
+          </label>
+          <p className="flex items-center justify-between">
+            Thinnest that holds
+            <LengthValue
+              label="Thinnest that holds"
+              mm={material.smallest}
+              unit={design.unit}
+              low={0}
+              high={50}
+              step={0.1}
+              onChange={(smallest) => setMaterial({ smallest })}
+            />
+          </p>
+        </div>
+      )}
+      <Button
+        look="quiet"
+        className="mt-2 text-brick"
+        onClick={() => change((now) => ({ ...now, plies: now.plies.filter((one) => one.id !== ply.id) }))}
+      >
+        <Trash2 size={14} /> Remove this ply
+      </Button>
+    </Pop>
+  );
+}
+
+export function GroundEditor({ ground }: { ground: Design["ground"] }) {
+  return (
+    <Pop
+      label="Ground"
+      side="left"
+      onOpenChange={(open) => (open ? gesture.begin() : gesture.end())}
+      trigger={
+        <IconButton label="What it goes on">
+          <Settings2 size={15} />
+        </IconButton>
+      }
+    >
+      <p className="mb-2 font-semibold">What it goes on</p>
+      <NameAndColour
+        name={ground.name}
+        colour={ground.colour}
+        what="ground"
+        onChange={(part) => gesture.change((now) => ({ ...now, ground: { ...now.ground, ...part } }))}
+      />
+    </Pop>
+  );
+}

@@ -1,0 +1,57 @@
+import { useEffect } from "react";
+import { isPlaced, useBench, withPlace } from "./store";
+import { useLineEdits } from "./useLineEdits";
+
+const NUDGES: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+
+const tidy = (mm: number) => Math.round(mm * 1000) / 1000;
+
+/** Undo, redo, nudging and removing by keyboard, wherever nothing is being typed. */
+export function useKeys() {
+  const { remove } = useLineEdits();
+  const removeLine = remove.mutate;
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const target = event.target instanceof HTMLElement ? event.target : null;
+      const typing = target?.closest("input, textarea");
+      const { selected, design, change, select, pick, picking } = useBench.getState();
+      if ((event.ctrlKey || event.metaKey) && !typing) {
+        const history = useBench.temporal.getState();
+        const key = event.key.toLowerCase();
+        if (key === "z" && !event.shiftKey) history.undo();
+        else if (key === "y" || key === "z") history.redo();
+        else return;
+        event.preventDefault();
+        return;
+      }
+      if (typing || target?.closest("[role=dialog], [role=menu], [role=listbox], [role=radiogroup]")) return;
+      if (event.key === "Escape") {
+        if (picking) pick(null);
+        else select(null);
+      }
+      const line = design.recipe.find((one) => one.id === selected);
+      if (!line) return;
+      const nudge = NUDGES[event.key];
+      if (nudge && isPlaced(line)) {
+        event.preventDefault();
+        const by = event.shiftKey ? 1 : 0.1;
+        change((now) =>
+          withPlace(now, line.id, (place) => ({
+            ...place,
+            x: tidy(place.x + nudge[0] * by),
+            y: tidy(place.y + nudge[1] * by),
+          })),
+        );
+      }
+      if (event.key === "Delete" && (!target || !target.closest("button"))) removeLine(line.id);
+    };
+    addEventListener("keydown", onKey);
+    return () => removeEventListener("keydown", onKey);
+  }, [removeLine]);
+}

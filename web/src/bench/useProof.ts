@@ -1,0 +1,72 @@
+import { useEffect, useRef, useState } from "react";
+import { api, data, type Design, Problem, type Proof } from "../api/client";
+
+/** A proof with every path in hand, and the design it is of. */
+export interface ShownProof {
+  design: Design;
+  results: (Proof["results"][number] & { d: string })[];
+  plies: (Proof["plies"][number] & { d: string })[];
+  findings: Proof["findings"];
+  bounds: Proof["bounds"];
+  cuttable: boolean;
+}
+
+/** Paths the server sent, by key; it is told of these and does not send them again. */
+const held = new Map<string, string>();
+const MOST_HELD = 400;
+
+function keep(proof: Proof) {
+  for (const thing of [...proof.results, ...proof.plies]) {
+    const d = thing.d ?? held.get(thing.key);
+    held.delete(thing.key);
+    if (d !== undefined) held.set(thing.key, d);
+  }
+  for (const key of held.keys()) {
+    if (held.size <= MOST_HELD) break;
+    held.delete(key);
+  }
+}
+
+async function prove(design: Design): Promise<ShownProof> {
+  const have = [...held.keys()];
+  const proof = await data<Proof>(api.POST("/api/proof", { body: { design, have } }));
+  keep(proof);
+  const withPath = <T extends { key: string }>(thing: T) => ({ ...thing, d: held.get(thing.key) ?? "" });
+  return { ...proof, design, results: proof.results.map(withPath), plies: proof.plies.map(withPath) };
+}
+
+/**
+ * The proof of the design as it is now. One request is in flight at a time; while one is, only the
+ * newest design waits for the next, so that a drag never queues up.
+ */
+export function useProof(design: Design) {
+  const [proof, setProof] = useState<ShownProof | null>(null);
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const [busy, setBusy] = useState(false);
+  const wanted = useRef<Design | null>(null);
+  const running = useRef(false);
+
+  useEffect(() => {
+    wanted.current = design;
+    if (running.current) return;
+    running.current = true;
+    const slow = setTimeout(() => setBusy(true), 300);
+    void (async () => {
+      while (wanted.current) {
+        const next = wanted.current;
+        wanted.current = null;
+        try {
+          setProof(await prove(next));
+          setProblem(null);
+        } catch (error) {
+          setProblem(error instanceof Problem ? error : new Problem(0, String(error)));
+        }
+      }
+      clearTimeout(slow);
+      setBusy(false);
+      running.current = false;
+    })();
+  }, [design]);
+
+  return { proof, problem, busy };
+}

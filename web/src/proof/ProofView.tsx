@@ -1,0 +1,200 @@
+import { Maximize, Minus, Plus, Scan } from "lucide-react";
+import { Switch, ToggleGroup } from "radix-ui";
+import { type DragEvent, type PointerEvent, useEffect, useRef, useState } from "react";
+import type { Box, Design, Kind } from "../api/client";
+import { type Look, useBench } from "../bench/store";
+import { useBringIn } from "../bench/useBringIn";
+import type { ShownProof } from "../bench/useProof";
+import { formatSize } from "../units";
+import { IconButton } from "../ui/IconButton";
+import { sayProblem } from "../ui/notices";
+import { HitLayer } from "./HitLayer";
+import { CutLines, Finished, groundBox } from "./PlyPaths";
+import { Rulers } from "./Rulers";
+import { aheadOfProof, boxNow, Selection } from "./Selection";
+import { TRUE_SIZE, useView } from "./useView";
+
+interface Props {
+  design: Design;
+  proof: ShownProof | null;
+  kinds: Kind[] | undefined;
+  busy: boolean;
+}
+
+const EMPTY_BENCH: Box = [-150, -100, 150, 100];
+const LOOKS: Record<Look, string> = { finished: "Finished", cut: "Cut lines" };
+
+/** The picture in the middle: the recipe seen and handled directly. */
+export function ProofView({ design, proof, kinds, busy }: Props) {
+  const area = useRef<SVGSVGElement>(null);
+  const { selected, select, look, setLook, showNodes, setShowNodes, lookAt, picking, pick } = useBench();
+  const bounds = (proof?.bounds as Box | null | undefined) ?? EMPTY_BENCH;
+  const { view, size, panBy, zoomBy, zoomTo, fit, show } = useView(area, groundBox(bounds));
+  const [space, setSpace] = useState(false);
+  const [over, setOver] = useState(false);
+  const bringIn = useBringIn();
+  const line = design.recipe.find((one) => one.id === selected && !one.off);
+  const box = line && proof ? boxNow(line, proof) : null;
+
+  useEffect(() => {
+    if (lookAt) show(lookAt.box);
+    // Only a new place to look at moves the view, not a new size of the window.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [lookAt]);
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const control = event.target instanceof HTMLElement && event.target.closest("input, button, textarea, [role]");
+      if (event.code !== "Space" || control) return;
+      event.preventDefault();
+      setSpace(event.type === "keydown");
+    };
+    addEventListener("keydown", onKey);
+    addEventListener("keyup", onKey);
+    return () => {
+      removeEventListener("keydown", onKey);
+      removeEventListener("keyup", onKey);
+    };
+  }, []);
+
+  function drop(event: DragEvent) {
+    event.preventDefault();
+    setOver(false);
+    const file = event.dataTransfer.files[0];
+    if (file) bringIn.mutate({ file }, { onError: sayProblem });
+  }
+
+  const summary = proof?.bounds
+    ? `${design.name}, ${formatSize(bounds[2] - bounds[0], bounds[3] - bounds[1], design.unit)}, ` +
+      `${proof.plies.length} plies: ${design.plies.map((ply) => ply.name).join(", ")}.`
+    : "An empty bench.";
+
+  return (
+    <section
+      aria-label="Proof"
+      className="relative flex min-w-0 flex-1 flex-col bg-bench"
+      onDragOver={(event) => {
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={drop}
+    >
+      <div className="relative flex h-13 shrink-0 items-center justify-center">
+        <ToggleGroup.Root
+          type="single"
+          value={look}
+          onValueChange={(value) => {
+            if (value === "finished" || value === "cut") setLook(value);
+          }}
+          aria-label="Look"
+          className="flex rounded-full border border-line bg-card p-0.5"
+        >
+          {Object.entries(LOOKS).map(([id, name]) => (
+            <ToggleGroup.Item
+              key={id}
+              value={id}
+              className="h-7 rounded-full px-3.5 font-semibold text-soft data-[state=on]:bg-ink data-[state=on]:text-card"
+            >
+              {name}
+            </ToggleGroup.Item>
+          ))}
+        </ToggleGroup.Root>
+        {look === "cut" && (
+          <label className="absolute right-4 flex cursor-pointer items-center gap-2 text-soft">
+            Nodes
+            <Switch.Root
+              checked={showNodes}
+              onCheckedChange={setShowNodes}
+              className="h-4.5 w-8 rounded-full bg-[#a39a86] transition-colors data-[state=checked]:bg-plum"
+            >
+              <Switch.Thumb className="block size-3.5 translate-x-0.5 rounded-full bg-card transition-transform data-[state=checked]:translate-x-4" />
+            </Switch.Root>
+          </label>
+        )}
+      </div>
+      <svg
+        ref={area}
+        role="img"
+        aria-label={`Proof. ${summary}`}
+        data-testid="proof"
+        className={`min-h-0 w-full flex-1 touch-none ${space ? "cursor-grab" : ""}`}
+        onPointerDown={(event: PointerEvent<SVGSVGElement>) => {
+          if (event.button === 1 || space) event.currentTarget.setPointerCapture(event.pointerId);
+          else {
+            select(null);
+            pick(null);
+          }
+        }}
+        onPointerMove={(event) => {
+          if (event.currentTarget.hasPointerCapture(event.pointerId)) panBy(event.movementX, event.movementY);
+        }}
+      >
+        <g transform={`scale(${view.k}) translate(${-view.x} ${-view.y})`}>
+          {proof && look === "finished" && <Finished proof={proof} design={design} />}
+          {proof && look === "cut" && <CutLines proof={proof} design={design} showNodes={showNodes} />}
+          {proof && line && <Ghost design={design} proof={proof} lineId={line.id} />}
+          {proof && !space && <HitLayer design={design} proof={proof} view={view} kinds={kinds} />}
+        </g>
+        {proof && line && !picking && !space && <Selection design={design} line={line} proof={proof} view={view} />}
+        <Rulers view={view} width={size.width} height={size.height} unit={design.unit} origin={[bounds[0], bounds[1]]} />
+      </svg>
+      <div className="absolute right-3 bottom-3 flex items-center gap-0.5 rounded-lg border border-line bg-card p-0.5">
+        <IconButton label="Smaller" onClick={() => zoomBy(1 / 1.3)}>
+          <Minus size={15} />
+        </IconButton>
+        <button
+          type="button"
+          aria-label={`Show at true size; now ${Math.round((100 * view.k) / TRUE_SIZE)} %`}
+          className="h-7 min-w-12 rounded-md px-1 tabular-nums hover:bg-plum-soft"
+          onClick={() => zoomTo(TRUE_SIZE)}
+        >
+          {Math.round((100 * view.k) / TRUE_SIZE)} %
+        </button>
+        <IconButton label="Larger" onClick={() => zoomBy(1.3)}>
+          <Plus size={15} />
+        </IconButton>
+        <IconButton label="Show the chosen line" disabled={!box} onClick={() => box && show(box)}>
+          <Scan size={15} />
+        </IconButton>
+        <IconButton label="Show everything" onClick={fit}>
+          <Maximize size={15} />
+        </IconButton>
+      </div>
+      {(busy || bringIn.isPending) && (
+        <p role="status" className="absolute bottom-3 left-9 rounded-full bg-ink px-3 py-1 text-card">
+          {bringIn.isPending ? "Reading the picture…" : "Working it out…"}
+        </p>
+      )}
+      {picking && (
+        <p role="status" className="absolute top-16 left-1/2 -translate-x-1/2 rounded-full bg-ink px-3 py-1 text-card">
+          Click what you mean. Escape leaves it as it was.
+        </p>
+      )}
+      {over && (
+        <div className="pointer-events-none absolute inset-3 grid place-items-center rounded-xl border-2 border-dashed border-plum bg-plum-soft/70">
+          <p className="font-display text-[17px] font-bold text-plum">Drop the SVG to place it here</p>
+        </div>
+      )}
+    </section>
+  );
+}
+
+/** The chosen thing where the hand has it, until the true result arrives. */
+function Ghost({ design, proof, lineId }: { design: Design; proof: ShownProof; lineId: string }) {
+  const line = design.recipe.find((one) => one.id === lineId);
+  const result = proof.results.find((one) => one.line === lineId);
+  if (!line || !result?.box) return null;
+  const { dx, dy, ratio } = aheadOfProof(line, proof);
+  if (dx === 0 && dy === 0 && ratio === 1) return null;
+  const [cx, cy] = [(result.box[0] + result.box[2]) / 2, (result.box[1] + result.box[3]) / 2];
+  return (
+    <path
+      d={result.d}
+      fillRule="evenodd"
+      transform={`translate(${cx + dx} ${cy + dy}) scale(${ratio}) translate(${-cx} ${-cy})`}
+      className="pointer-events-none fill-plum/30 stroke-plum"
+      vectorEffect="non-scaling-stroke"
+    />
+  );
+}

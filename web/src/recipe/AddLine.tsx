@@ -1,0 +1,109 @@
+import { Plus } from "lucide-react";
+import { Popover } from "radix-ui";
+import { useEffect, useRef, useState } from "react";
+import type { Kind } from "../api/client";
+import { useLineEdits } from "../bench/useLineEdits";
+
+interface Props {
+  kinds: Kind[] | undefined;
+}
+
+const isTyping = (target: EventTarget | null) =>
+  target instanceof HTMLElement && target.closest("input, textarea, [contenteditable], [role=dialog], [role=menu], [role=listbox]");
+
+/** "Add a line": found by trade words, also by the key /. */
+export function AddLine({ kinds }: Props) {
+  const [open, setOpen] = useState(false);
+  const [search, setSearch] = useState("");
+  const [at, setAt] = useState(0);
+  const { add } = useLineEdits();
+  const list = useRef<HTMLUListElement>(null);
+  const wanted = search.trim().toLowerCase();
+  const found = (kinds ?? []).filter((kind) => `${kind.name} ${kind.words.join(" ")}`.toLowerCase().includes(wanted));
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key === "/" && !isTyping(event.target)) {
+        event.preventDefault();
+        setOpen(true);
+      }
+    };
+    addEventListener("keydown", onKey);
+    return () => removeEventListener("keydown", onKey);
+  }, []);
+
+  function choose(kind: Kind | undefined) {
+    if (!kind) return;
+    add.mutate({ kind: kind.id });
+    setOpen(false);
+    setSearch("");
+    setAt(0);
+  }
+
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger asChild>
+        <button
+          type="button"
+          className="flex h-10 w-full items-center gap-2 rounded-[10px] border border-dashed border-[#b9ae99] px-3 text-soft transition-colors hover:border-plum hover:text-plum"
+        >
+          <Plus size={14} /> Add a line…
+          <kbd className="ml-auto rounded border border-line bg-card px-1.5 font-sans text-[11px]">/</kbd>
+        </button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          aria-label="Add a line"
+          side="top"
+          align="start"
+          sideOffset={6}
+          className="z-40 w-(--radix-popover-trigger-width) rounded-xl border border-line bg-card p-2 shadow-[0_8px_24px_rgb(38_32_43/0.14)]"
+        >
+          <input
+            type="search"
+            role="combobox"
+            aria-expanded
+            aria-controls="kinds-of-line"
+            aria-activedescendant={found[at] ? `kind-${found[at].id}` : undefined}
+            aria-label="What should happen?"
+            placeholder="What should happen? knockout, heart, name…"
+            autoFocus
+            value={search}
+            onChange={(event) => {
+              setSearch(event.target.value);
+              setAt(0);
+            }}
+            onKeyDown={(event) => {
+              if (event.key === "Enter") choose(found[at]);
+              if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+                event.preventDefault();
+                const next = at + (event.key === "ArrowDown" ? 1 : -1);
+                setAt(Math.min(found.length - 1, Math.max(0, next)));
+              }
+            }}
+            className="h-8 w-full rounded-lg border border-line bg-card px-2"
+          />
+          <ul ref={list} id="kinds-of-line" role="listbox" aria-label="Kinds of line" className="mt-2">
+            {found.map((kind, index) => (
+              <li
+                key={kind.id}
+                id={`kind-${kind.id}`}
+                role="option"
+                aria-selected={index === at}
+                onPointerMove={() => setAt(index)}
+                onClick={() => choose(kind)}
+                className="rounded-lg px-2 py-1.5 aria-selected:bg-plum-soft"
+              >
+                <span className="font-semibold">{kind.name}</span>
+                <span className="block text-soft">{kind.words.slice(0, 4).join(", ")}</span>
+              </li>
+            ))}
+            {found.length === 0 && (
+              <li className="p-2 text-soft">No kind of line is called that. Try “knockout”, “text” or “backing”.</li>
+            )}
+          </ul>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

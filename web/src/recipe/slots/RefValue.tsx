@@ -1,0 +1,59 @@
+import { Crosshair } from "lucide-react";
+import { useState } from "react";
+import { resultLabel, resultsBefore } from "../../bench/labels";
+import { useBench } from "../../bench/store";
+import { Button } from "../../ui/Button";
+import { Pop } from "../../ui/Pop";
+import { type SlotProps, VALUE } from "./types";
+
+/** One earlier result: chosen from the list, or picked on the proof. */
+export function RefValue({ design, line, value, slot, kinds, onChange }: SlotProps) {
+  const [open, setOpen] = useState(false);
+  const picking = useBench((state) => state.picking);
+  const pick = useBench((state) => state.pick);
+  const from = resultsBefore(design, line.id, kinds);
+  const text = resultLabel(design, String(value), kinds);
+  const waiting = picking?.line === line.id && picking.field === slot.field;
+
+  return (
+    <Pop
+      label={slot.label}
+      open={open}
+      onOpenChange={setOpen}
+      trigger={
+        <button type="button" aria-label={`${slot.label}: ${text}`} className={`${VALUE} ${waiting ? "bg-saffron-soft" : ""}`}>
+          {waiting ? "click it on the proof" : text}
+        </button>
+      }
+    >
+      <Button
+        className="w-full"
+        disabled={from.length === 0}
+        onClick={() => {
+          pick({ line: line.id, field: slot.field, from });
+          setOpen(false);
+        }}
+      >
+        <Crosshair size={14} /> Pick on the proof
+      </Button>
+      <ul className="mt-2 flex flex-col">
+        {from.length === 0 && <li className="p-2 text-soft">Nothing comes before this line yet.</li>}
+        {from.map((ref) => (
+          <li key={ref}>
+            <button
+              type="button"
+              aria-current={ref === value}
+              onClick={() => {
+                onChange(ref);
+                setOpen(false);
+              }}
+              className="w-full rounded-lg px-2 py-1.5 text-left hover:bg-plum-soft aria-[current=true]:bg-plum-soft"
+            >
+              {resultLabel(design, ref, kinds)}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </Pop>
+  );
+}

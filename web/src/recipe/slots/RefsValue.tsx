@@ -1,0 +1,61 @@
+import { Check } from "lucide-react";
+import { Checkbox } from "radix-ui";
+import { resultLabel, resultsBefore } from "../../bench/labels";
+import { Pop } from "../../ui/Pop";
+import { type SlotProps, VALUE } from "./types";
+
+/** Several earlier results. */
+export function RefsValue({ design, line, value, slot, kinds, onChange }: SlotProps) {
+  const chosen = value as string[];
+  const text = chosen.map((ref) => resultLabel(design, ref, kinds)).join(" and ") || "choose";
+  return (
+    <Pop
+      label={slot.label}
+      trigger={
+        <button type="button" aria-label={`${slot.label}: ${text}`} className={VALUE}>
+          {text}
+        </button>
+      }
+    >
+      <RefChecks
+        refs={resultsBefore(design, line.id, kinds)}
+        chosen={chosen}
+        label={(ref) => resultLabel(design, ref, kinds)}
+        onChange={onChange}
+      />
+    </Pop>
+  );
+}
+
+interface ChecksProps {
+  refs: string[];
+  chosen: string[];
+  label: (ref: string) => string;
+  onChange: (refs: string[]) => void;
+}
+
+/** A list of results to tick. */
+export function RefChecks({ refs, chosen, label, onChange }: ChecksProps) {
+  const all = [...refs, ...chosen.filter((ref) => !refs.includes(ref))];
+  return (
+    <ul className="flex flex-col">
+      {all.length === 0 && <li className="text-soft">The recipe has no results yet.</li>}
+      {all.map((ref) => (
+        <li key={ref}>
+          <label className="flex cursor-pointer items-center gap-2 rounded-lg px-2 py-1.5 hover:bg-plum-soft">
+            <Checkbox.Root
+              checked={chosen.includes(ref)}
+              onCheckedChange={(on) => onChange(on === true ? [...chosen, ref] : chosen.filter((one) => one !== ref))}
+              className="grid size-4.5 place-items-center rounded border border-soft bg-card data-[state=checked]:border-plum data-[state=checked]:bg-plum"
+            >
+              <Checkbox.Indicator>
+                <Check size={12} className="text-card" />
+              </Checkbox.Indicator>
+            </Checkbox.Root>
+            {label(ref)}
+          </label>
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,37 @@
+import { Popover } from "radix-ui";
+import type { ReactNode } from "react";
+
+interface Props {
+  trigger: ReactNode;
+  label: string;
+  children: ReactNode;
+  open?: boolean;
+  onOpenChange?: (open: boolean) => void;
+  width?: number;
+  side?: "top" | "bottom" | "left" | "right";
+}
+
+/** A small panel hanging from a control; never modal, Escape closes it. */
+export function Pop({ trigger, label, children, open, onOpenChange, width = 288, side = "bottom" }: Props) {
+  return (
+    <Popover.Root
+      {...(open === undefined ? {} : { open })}
+      {...(onOpenChange ? { onOpenChange } : {})}
+    >
+      <Popover.Trigger asChild>{trigger}</Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          aria-label={label}
+          side={side}
+          align="start"
+          sideOffset={6}
+          collisionPadding={12}
+          style={{ width }}
+          className="z-40 max-h-[min(560px,var(--radix-popover-content-available-height))] overflow-y-auto rounded-xl border border-line bg-card p-3 shadow-[0_8px_24px_rgb(38_32_43/0.14)]"
+        >
+          {children}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

@@ -1,0 +1,71 @@
+import { X } from "lucide-react";
+import { Toast } from "radix-ui";
+import { create } from "zustand";
+
+interface Notice {
+  id: number;
+  text: string;
+  tone: "plain" | "problem";
+  action?: { label: string; run: () => void } | undefined;
+}
+
+interface NoticeState {
+  notices: Notice[];
+  add: (notice: Omit<Notice, "id">) => void;
+  drop: (id: number) => void;
+}
+
+let last = 0;
+
+const useNotices = create<NoticeState>((set) => ({
+  notices: [],
+  add: (notice) => set((state) => ({ notices: [...state.notices.slice(-2), { ...notice, id: ++last }] })),
+  drop: (id) => set((state) => ({ notices: state.notices.filter((one) => one.id !== id) })),
+}));
+
+/** Say what happened, in passing; an action such as undo may be offered with it. */
+export function say(text: string, action?: Notice["action"]) {
+  useNotices.getState().add({ text, tone: "plain", action });
+}
+
+/** Say what went wrong and what would work. */
+export function sayProblem(error: unknown) {
+  const text = error instanceof Error ? error.message : String(error);
+  useNotices.getState().add({ text, tone: "problem" });
+}
+
+export function Notices() {
+  const { notices, drop } = useNotices();
+  return (
+    <Toast.Provider duration={9000} swipeDirection="down">
+      {notices.map((notice) => (
+        <Toast.Root
+          key={notice.id}
+          onOpenChange={(open) => {
+            if (!open) drop(notice.id);
+          }}
+          className={`flex items-start gap-3 rounded-lg border px-4 py-3 text-card shadow-lg ${
+            notice.tone === "problem" ? "border-brick bg-brick" : "border-ink bg-ink"
+          }`}
+        >
+          <Toast.Description className="flex-1">{notice.text}</Toast.Description>
+          {notice.action && (
+            <Toast.Action altText={notice.action.label} asChild>
+              <button
+                type="button"
+                onClick={notice.action.run}
+                className="font-semibold underline underline-offset-2 focus-visible:outline-card"
+              >
+                {notice.action.label}
+              </button>
+            </Toast.Action>
+          )}
+          <Toast.Close aria-label="Close" className="focus-visible:outline-card">
+            <X size={16} />
+          </Toast.Close>
+        </Toast.Root>
+      ))}
+      <Toast.Viewport className="fixed bottom-20 left-1/2 z-50 flex w-[min(480px,90vw)] -translate-x-1/2 flex-col gap-2" />
+    </Toast.Provider>
+  );
+}

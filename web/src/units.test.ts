@@ -1,0 +1,36 @@
+import { describe, expect, it } from "vitest";
+import { formatLength, formatSize, parseLength } from "./units";
+
+describe("parseLength", () => {
+  it.each([
+    ["1.5", "mm", 1.5],
+    ["1,5 mm", "mm", 1.5],
+    ["2 cm", "mm", 20],
+    ["1/16 in", "mm", 1.5875],
+    ['1 1/2"', "mm", 38.1],
+    ["10", "in", 254],
+    ["254/2", "mm", 127],
+    ["−2", "mm", -2],
+    [".5 in", "mm", 12.7],
+    ["5 mm", "in", 5],
+  ] as const)("reads %s in %s", (text, unit, mm) => {
+    expect(parseLength(text, unit)).toBeCloseTo(mm, 9);
+  });
+
+  it.each(["", "wide", "1/0", "1 2", "1e9x", "--3", "mm"])("refuses %s", (text) => {
+    expect(parseLength(text, "mm")).toBeNull();
+  });
+
+  it("reads back what it shows", () => {
+    for (const mm of [0.8, 254, 12.7, -1.5, 1000]) {
+      for (const unit of ["mm", "in"] as const) {
+        expect(parseLength(formatLength(mm, unit), unit)).toBeCloseTo(mm, 1);
+      }
+    }
+  });
+});
+
+it("shows sizes in the unit", () => {
+  expect(formatSize(266.04, 178, "mm")).toBe("266 × 178 mm");
+  expect(formatSize(254, 127, "in")).toBe("10 × 5 in");
+});
