@@ -1,12 +1,27 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { api, data, type Edited, sendPicture } from "../api/client";
+import { api, data, type Design, type Edited, type Picture, sendPicture } from "../api/client";
 import { say } from "../ui/notices";
-import { useBench, withValue } from "./store";
+import { useBench, withLine } from "./store";
 
 interface What {
   file: File;
   /** the line to put it in; a new line is added where there is none */
   into?: string;
+}
+
+/** A line's first picture comes at its own size and names the ply it is cut in; a later one takes its place. */
+function withPictureIn(design: Design, into: string, picture: Picture): Design {
+  const line = design.recipe.find((one) => one.id === into);
+  if (line?.kind !== "art") return design;
+  const first = line.picture === "";
+  const named = first
+    ? design.plies.map((ply) => (ply.results.join() === `${into}/art` ? { ...ply, name: picture.name } : ply))
+    : design.plies;
+  return withLine({ ...design, plies: named }, into, (now) =>
+    now.kind === "art"
+      ? { ...now, picture: picture.id, dropped: [], ...(first ? { size: Math.round(picture.height * 10) / 10, by: "tall" } : {}) }
+      : now,
+  );
 }
 
 /** Bring in an SVG: upload it, and place it on the bench. A file that cannot be read changes nothing. */
@@ -24,7 +39,7 @@ export function useBringIn() {
           : { ...now, pictures: [...now.pictures, { id: picture.id, name: picture.name, svg: null }] };
       };
       if (into) {
-        change(() => withValue(withValue(withPicture(), into, "picture", picture.id), into, "dropped", []));
+        change(() => withPictureIn(withPicture(), into, picture));
       } else {
         const edited = await data<Edited>(
           api.POST("/api/lines/add", { body: { design: withPicture(), kind: "art", picture: picture.id } }),

@@ -1,0 +1,20 @@
+"""What all tests share."""
+
+from __future__ import annotations
+
+import os
+
+from hypothesis import HealthCheck, settings
+
+# The browser tests run Playwright's event loop in the thread that talks to the database.
+os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
+
+# The same examples every time, and no deadline: timing is judged in benchmarks/, not here.
+settings.register_profile(
+    "perigram",
+    deadline=None,
+    derandomize=True,
+    max_examples=60,
+    suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large],
+)
+settings.load_profile("perigram")
