@@ -59,6 +59,7 @@ class Bench:
         expect(self.page.get_by_text("Start with words")).to_be_visible()
 
     def add_line(self, search: str, name: str) -> None:
+        expect(self.page.get_by_role("dialog")).to_have_count(0)
         self.page.keyboard.press("/")
         self.page.get_by_label("What should happen?").fill(search)
         self.page.get_by_role("option", name=name).click()

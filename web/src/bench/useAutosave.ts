@@ -15,6 +15,7 @@ const RETRY = 4000;
 /** Saves each change once it has been quiet for a moment; a refused save keeps both versions. */
 export function useAutosave(id: string, revision: number, opened: Design, design: Design) {
   const [state, setState] = useState<SaveState>("saved");
+  const [savedDesign, setSavedDesign] = useState(opened);
   const [conflict, setConflict] = useState<Conflict | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const base = useRef(revision);
@@ -40,6 +41,7 @@ export function useAutosave(id: string, revision: number, opened: Design, design
         );
         base.current = answer.revision;
         saved.current = next;
+        setSavedDesign(next);
         setProblem(null);
         setState("saved");
       } catch (error) {
@@ -64,7 +66,6 @@ export function useAutosave(id: string, revision: number, opened: Design, design
   useEffect(() => {
     current.current = design;
     if (saved.current === design || conflict) return;
-    setState("waiting");
     clearTimeout(timer.current);
     timer.current = setTimeout(() => void save(), QUIET);
   }, [design, save, conflict]);
@@ -92,10 +93,13 @@ export function useAutosave(id: string, revision: number, opened: Design, design
     if (keepMine) void save();
     else {
       saved.current = conflict.design;
+      setSavedDesign(conflict.design);
       setState("saved");
       take(conflict.design);
     }
   }
 
-  return { state, problem, conflict, settle, saveNow: save };
+  // What is on the bench counts as saved only from the moment it is, not from the last time it was.
+  const shown: SaveState = design === savedDesign ? "saved" : state === "saved" ? "waiting" : state;
+  return { state: shown, problem, conflict, settle, saveNow: save };
 }

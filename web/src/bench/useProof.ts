@@ -50,20 +50,20 @@ export function useProof(design: Design) {
     wanted.current = design;
     if (running.current) return;
     running.current = true;
-    const slow = setTimeout(() => setBusy(true), 300);
     void (async () => {
       while (wanted.current) {
         const next = wanted.current;
         wanted.current = null;
+        const slow = setTimeout(() => setBusy(true), 300);
         try {
           setProof(await prove(next));
           setProblem(null);
         } catch (error) {
           setProblem(error instanceof Problem ? error : new Problem(0, String(error)));
         }
+        clearTimeout(slow);
+        setBusy(false);
       }
-      clearTimeout(slow);
-      setBusy(false);
       running.current = false;
     })();
   }, [design]);

@@ -1,8 +1,8 @@
-import { Maximize, Minus, Plus, Scan } from "lucide-react";
+import { Focus, Maximize, Minus, Plus } from "lucide-react";
 import { Switch, ToggleGroup } from "radix-ui";
 import { type DragEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { Box, Design, Kind } from "../api/client";
-import { type Look, useBench } from "../bench/store";
+import { gesture, type Look, useBench } from "../bench/store";
 import { useBringIn } from "../bench/useBringIn";
 import type { ShownProof } from "../bench/useProof";
 import { formatSize } from "../units";
@@ -29,12 +29,20 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
   const area = useRef<SVGSVGElement>(null);
   const { selected, select, look, setLook, showNodes, setShowNodes, lookAt, picking, pick } = useBench();
   const bounds = (proof?.bounds as Box | null | undefined) ?? EMPTY_BENCH;
-  const { view, size, panBy, zoomBy, zoomTo, fit, show } = useView(area, groundBox(bounds));
+  const { view, size, own, panBy, zoomBy, zoomTo, fit, shows, show } = useView(area, groundBox(bounds));
   const [space, setSpace] = useState(false);
   const [over, setOver] = useState(false);
   const bringIn = useBringIn();
   const line = design.recipe.find((one) => one.id === selected && !one.off);
   const box = line && proof ? boxNow(line, proof) : null;
+
+  // The view follows what is made only when it would not show: never under a hand that is dragging.
+  const made = proof?.bounds != null;
+  const stray = made && !gesture.running && !own && !shows(bounds);
+  useEffect(() => {
+    if (made) fit(groundBox(bounds));
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [made, stray]);
 
   useEffect(() => {
     if (lookAt) show(lookAt.box);
@@ -101,7 +109,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
           ))}
         </ToggleGroup.Root>
         {look === "cut" && (
-          <label className="absolute right-4 flex cursor-pointer items-center gap-2 text-soft">
+          <label className="absolute right-4 flex cursor-pointer items-center gap-2">
             Nodes
             <Switch.Root
               checked={showNodes}
@@ -155,9 +163,9 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
           <Plus size={15} />
         </IconButton>
         <IconButton label="Show the chosen line" disabled={!box} onClick={() => box && show(box)}>
-          <Scan size={15} />
+          <Focus size={15} />
         </IconButton>
-        <IconButton label="Show everything" onClick={fit}>
+        <IconButton label="Show everything" onClick={() => fit(groundBox(bounds))}>
           <Maximize size={15} />
         </IconButton>
       </div>

@@ -25,7 +25,7 @@ export function Rulers({ view, width, height, unit, origin }: Props) {
       <Ruler along="x" from={view.x - origin[0]} k={view.k} length={width} unit={unit} />
       <Ruler along="y" from={view.y - origin[1]} k={view.k} length={height} unit={unit} />
       <rect width={THICK} height={THICK} className="fill-bench" />
-      <text x={THICK / 2} y={14} textAnchor="middle" className="fill-soft text-[10px]">
+      <text x={THICK / 2} y={14} textAnchor="middle" className="fill-ink/75 text-[10px]">
         {unit}
       </text>
     </g>
@@ -59,7 +59,7 @@ function Ruler({ along, from, k, length, unit }: RulerProps) {
           <g key={at}>
             <line x1={p} x2={p} y1={THICK} y2={THICK - size} className="stroke-[#a39a86]" />
             {isMajor && (
-              <text x={p} y={11} textAnchor="middle" className="fill-soft text-[10px]">
+              <text x={p} y={11} textAnchor="middle" className="fill-ink/75 text-[10px]">
                 {Number(label.toFixed(3))}
               </text>
             )}
@@ -68,7 +68,7 @@ function Ruler({ along, from, k, length, unit }: RulerProps) {
           <g key={at}>
             <line y1={p} y2={p} x1={THICK} x2={THICK - size} className="stroke-[#a39a86]" />
             {isMajor && (
-              <text transform={`translate(11 ${p}) rotate(-90)`} textAnchor="middle" className="fill-soft text-[10px]">
+              <text transform={`translate(11 ${p}) rotate(-90)`} textAnchor="middle" className="fill-ink/75 text-[10px]">
                 {Number(label.toFixed(3))}
               </text>
             )}

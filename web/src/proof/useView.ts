@@ -24,7 +24,8 @@ function fitting(box: Box, width: number, height: number): View {
 export function useView(area: RefObject<SVGSVGElement | null>, content: Box) {
   const [size, setSize] = useState({ width: 0, height: 0 });
   const [own, setOwn] = useState<View | null>(null);
-  const view = own ?? fitting(content, size.width || 600, size.height || 500);
+  const [fitted, setFitted] = useState(content);
+  const view = own ?? fitting(fitted, size.width || 600, size.height || 500);
   const latest = useRef(view);
   useEffect(() => {
     latest.current = view;
@@ -66,7 +67,13 @@ export function useView(area: RefObject<SVGSVGElement | null>, content: Box) {
   };
   const zoomBy = (factor: number) => zoomAt(size.width / 2, size.height / 2, factor);
   const zoomTo = (k: number) => zoomBy(k / latest.current.k);
-  const fit = useCallback(() => setOwn(null), []);
+  const fit = useCallback((box: Box) => {
+    setFitted(box);
+    setOwn(null);
+  }, []);
+  /** Whether a box lies within what shows. */
+  const shows = ([x0, y0, x1, y1]: Box) =>
+    x0 >= view.x && y0 >= view.y && x1 <= view.x + size.width / view.k && y1 <= view.y + size.height / view.k;
   const show = useCallback(
     (box: Box) => {
       const [x0, y0, x1, y1] = box;
@@ -76,5 +83,5 @@ export function useView(area: RefObject<SVGSVGElement | null>, content: Box) {
     },
     [size],
   );
-  return { view, size, panBy, zoomBy, zoomTo, fit, show };
+  return { view, size, own: own !== null, panBy, zoomBy, zoomTo, fit, shows, show };
 }

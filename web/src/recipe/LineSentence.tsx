@@ -25,9 +25,11 @@ export function LineSentence({ design, line, index, kind, kinds, findings, selec
   return (
     <li
       aria-current={selected}
-      onClick={() => select(line.id)}
+      onClick={() => {
+        if (!selected) select(line.id);
+      }}
       onFocus={() => {
-        if (useBench.getState().selected !== line.id) select(line.id);
+        if (!selected) select(line.id);
       }}
       className={`group relative rounded-[10px] border py-2.5 pr-8 pl-8 leading-[1.8] ${
         selected ? "border-plum/25 bg-plum-soft" : "border-transparent hover:bg-paper"

@@ -17,7 +17,7 @@ export function RowsValue({ value, slot, onChange }: SlotProps) {
       label={slot.label}
       onOpenChange={(open) => (open ? gesture.begin() : gesture.end())}
       trigger={
-        <button type="button" aria-label={`Words: ${shown.join(", ") || "none yet"}`} className="rounded-sm text-left">
+        <button type="button" aria-label={`Words: ${shown.join(" over ") || "no words yet"}`} className="rounded-sm text-left">
           {shown.length === 0 ? (
             <span className={VALUE}>no words yet</span>
           ) : (

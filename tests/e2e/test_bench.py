@@ -1,0 +1,264 @@
+"""Working on the bench: handling, undoing, saving, and being told what is wrong."""
+
+from __future__ import annotations
+
+import json
+import re
+from pathlib import Path
+from typing import Any
+
+import pytest
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from playwright.sync_api import Page, expect
+
+from perigram.library import load_design
+from perigram.studio import services
+from perigram.studio.models import Revision, StoredDesign
+
+from .conftest import Bench
+
+pytestmark = pytest.mark.django_db(transaction=True)
+AXE = settings.BASE_DIR / "web" / "node_modules" / "axe-core" / "axe.min.js"
+
+
+def open_demo(bench: Bench, name: str = "weekend-shirt") -> StoredDesign:
+    owner = get_user_model().objects.get(username="wren")
+    stored = services.create(owner, load_design(settings.BASE_DIR / "demo" / f"{name}.perigram.json"))
+    bench.page.reload()
+    bench.page.get_by_role("link", name=f"Open {stored.name}", exact=True).click()
+    expect(bench.page.get_by_label("Cut check")).to_contain_text("none crossing")
+    return stored
+
+
+def saved_line(stored: StoredDesign, index: int) -> dict[str, Any]:
+    stored.refresh_from_db()
+    return stored.body["recipe"][index]
+
+
+def drag(page: Page, start: tuple[float, float], by: tuple[float, float]) -> None:
+    page.mouse.move(*start)
+    page.mouse.down()
+    for step in range(1, 9):
+        page.mouse.move(start[0] + by[0] * step / 8, start[1] + by[1] * step / 8)
+    page.mouse.up()
+
+
+def axe(page: Page) -> list[str]:
+    """WCAG A and AA violations on the page as it stands."""
+    page.evaluate(AXE.read_text())
+    found = page.evaluate(
+        "axe.run({runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa']}).then(r => r.violations)"
+    )
+    return [f"{v['id']}: {n['html'][:160]} {n.get('failureSummary', '')}" for v in found for n in v["nodes"]]
+
+
+def test_drag_scale_nudge_undo_and_find_it_again(bench: Bench) -> None:
+    page = bench.page
+    stored = open_demo(bench)
+    lighthouse = page.locator("path[data-line=l2]")
+    box = lighthouse.bounding_box()
+    assert box
+    foot = (box["x"] + box["width"] * 0.5, box["y"] + box["height"] * 0.96)
+
+    drag(page, foot, (60, 0))
+    bench.settled()
+    place = saved_line(stored, 1)["place"]
+    assert place["on"] == "l1/letters", "the relation holds while it is offset"
+    assert place["x"] > 20
+    assert place["y"] == 0
+    expect(bench.line(2)).to_contain_text("right from the middle of line 1")
+
+    handle = page.locator("[data-handle='1 1']").bounding_box()
+    assert handle
+    drag(page, (handle["x"] + 4, handle["y"] + 4), (-30, -60))
+    bench.settled()
+    smaller = saved_line(stored, 1)
+    assert smaller["size"] < 140
+    expect(page.get_by_test_id("proof")).to_contain_text(f"{smaller['size']:g} mm")
+
+    for key in ("ArrowRight", "Shift+ArrowDown"):
+        page.keyboard.press(key)
+    bench.settled()
+    nudged = saved_line(stored, 1)["place"]
+    assert nudged["x"] == pytest.approx(smaller["place"]["x"] + 0.1, abs=1e-3)
+    assert nudged["y"] == pytest.approx(smaller["place"]["y"] + 1.0, abs=1e-3)
+
+    undo = page.get_by_role("button", name="Undo")
+    for _ in range(4):
+        undo.click()
+    expect(undo).to_be_disabled()
+    bench.settled()
+    assert saved_line(stored, 1)["place"]["x"] == 0
+    page.keyboard.press("Control+Shift+z")
+    bench.settled()
+    assert saved_line(stored, 1)["place"]["x"] == place["x"], "a whole drag is one step"
+
+    page.reload()
+    expect(bench.line(2)).to_contain_text("right from the middle of line 1")
+    assert not bench.failures
+
+
+def test_values_are_edited_in_place_and_results_picked_on_the_proof(bench: Bench) -> None:
+    page = bench.page
+    stored = open_demo(bench)
+    bench.set_length(3, "Clearance", "1/16 in")
+    expect(bench.line(3)).to_contain_text("1.59 mm")
+    bench.line(3).get_by_role("button", name="Butt fit").click()
+    expect(bench.line(3)).to_contain_text("leaving 0 mm clear")
+
+    bench.line(3).get_by_role("button", name=re.compile("^Clearance:")).click()
+    field = page.get_by_role("textbox", name="Clearance")
+    field.fill("wide")
+    field.press("Enter")
+    expect(page.get_by_role("alert").filter(has_text="Not a length")).to_be_visible()
+    field.fill("900")
+    field.press("Enter")
+    expect(page.get_by_role("alert").filter(has_text="to 50 mm")).to_be_visible()
+    field.press("Escape")
+
+    bench.add_line("border", "Back")
+    expect(page.get_by_label("Plies").get_by_role("button", name=re.compile("^Backing 2"))).to_be_visible()
+    bench.line(3).get_by_role("button", name="What is knocked out: Lighthouse").click()
+    page.get_by_role("button", name="Pick on the proof").click()
+    page.locator("[data-pick='l1/letters']").dispatch_event("pointerdown")
+    expect(bench.line(3)).to_contain_text("Knock line 1 out of line 1")
+    page.keyboard.press("Control+z")
+    expect(bench.line(3)).to_contain_text("Knock Lighthouse out of line 1")
+
+    bench.line(3).get_by_role("button", name="More for line 3").click()
+    page.get_by_role("menuitem", name="Remove line").click()
+    expect(page.get_by_label("Recipe").locator("ol > li")).to_have_count(4)
+    bench.settled()
+    stored.refresh_from_db()
+    cuts = {ply["name"]: ply["results"] for ply in stored.body["plies"]}
+    assert cuts["Lettering"] == ["l1/letters"], "the words have their place on the ply back"
+    assert not bench.failures
+
+
+def test_the_words_change_and_everything_follows(bench: Bench) -> None:
+    page = bench.page
+    open_demo(bench)
+    before = page.get_by_label("Cut check").inner_text()
+    bench.line(1).get_by_role("button", name=re.compile("^Words:")).click()
+    page.get_by_role("textbox", name="Row 2").fill("SPRINT")
+    page.keyboard.press("Escape")
+    bench.line(1).get_by_role("button", name="Font: Anton").click()
+    page.get_by_label("Search fonts").fill("stencil")
+    page.get_by_role("button", name=re.compile("Black Ops One")).click()
+    bench.settled()
+    expect(bench.line(1)).to_contain_text("REGATTA over SPRINT in Black Ops One")
+    assert page.get_by_label("Cut check").inner_text() != before
+    page.keyboard.press("Escape")
+    # A character the font has no glyph for is named, and nothing is lost.
+    bench.line(1).get_by_role("button", name=re.compile("^Words:")).click()
+    page.get_by_role("textbox", name="Row 2").fill("SPRINT 水")
+    expect(page.get_by_label("Cut check")).to_contain_text("Black Ops One has no “水”")
+    assert not bench.failures
+
+
+def test_a_picture_that_cannot_be_read_says_why_and_changes_nothing(bench: Bench, tmp_path: Path) -> None:
+    page = bench.page
+    stored = open_demo(bench)
+    bad = {
+        "notes.svg": (b"just text", "not an SVG drawing"),
+        "photo.svg": (b"\x89PNG\r\n\x1a\n\xff\xfe", "is not an SVG drawing"),
+        "huge.svg": (b"<svg xmlns='http://www.w3.org/2000/svg'>" + b" " * 5_100_000, "5.1 MB"),
+        "open.svg": (
+            b"<svg xmlns='http://www.w3.org/2000/svg'><path fill='none' d='M0 0L9 9'/></svg>",
+            "no closed shapes",
+        ),
+        "entity.svg": (
+            b"<!DOCTYPE svg [<!ENTITY x SYSTEM 'file:///etc/passwd'>]><svg>&x;</svg>",
+            "outside content",
+        ),
+        "number.svg": (
+            b"<svg xmlns='http://www.w3.org/2000/svg'><path d='M0 0L1 2px 3z'/></svg>",
+            "broken number",
+        ),
+        "vast.svg": (
+            b"<svg xmlns='http://www.w3.org/2000/svg'><path d='M0 0L1e12 1L3 4z'/></svg>",
+            "beyond 20 m",
+        ),
+    }
+    for name, (content, says) in bad.items():
+        (tmp_path / name).write_bytes(content)
+        bench.line(2).get_by_role("button", name="Picture: Lighthouse").click()
+        with page.expect_file_chooser() as chooser:
+            page.get_by_role("button", name="Bring in an SVG").click()
+        chooser.value.set_files(tmp_path / name)
+        expect(page.get_by_role("alert").filter(has_text=says)).to_be_visible()
+        page.keyboard.press("Escape")
+    stored.refresh_from_db()
+    assert stored.revision == 1
+
+    # Dropped on the proof, a good one is placed at its own size.
+    drawing = "<svg xmlns='http://www.w3.org/2000/svg' width='1in' height='2in'><rect width='96' height='192'/></svg>"
+    transfer = page.evaluate_handle(
+        "svg => { const t = new DataTransfer(); t.items.add(new File([svg], 'plank.svg')); return t }", drawing
+    )
+    page.get_by_role("region", name="Proof").dispatch_event("drop", {"dataTransfer": transfer})
+    expect(bench.line(5)).to_contain_text("Place plank, all of it, 50.8 mm tall")
+    assert not bench.failures
+
+
+def test_two_windows_on_one_design_lose_nothing(bench: Bench) -> None:
+    page = bench.page
+    stored = open_demo(bench)
+    other = page.context.new_page()
+    other.goto(page.url)
+    elsewhere = Bench(other, bench.failures)
+    elsewhere.set_length(4, "Distance", "9")
+    elsewhere.settled()
+    bench.set_length(4, "Distance", "3")
+    expect(page.get_by_text("changed in another window")).to_be_visible()
+    assert Revision.objects.get(design=stored, set_aside=True).body["recipe"][3]["distance"] == 3
+    page.get_by_role("button", name="The other one").click()
+    expect(bench.line(4)).to_contain_text("9 mm")
+    page.keyboard.press("Control+z")
+    expect(bench.line(4)).to_contain_text("3 mm")
+    bench.settled()
+    assert saved_line(stored, 3)["distance"] == 3
+    assert not bench.failures
+
+
+def test_the_shelf(bench: Bench) -> None:
+    page = bench.page
+    open_demo(bench)
+    page.get_by_role("link", name="Perigram").click()
+    page.get_by_role("button", name="Copy Weekend shirt").click()
+    page.get_by_role("button", name="Rename Weekend shirt copy").click()
+    page.get_by_label("Name of the design").fill("Sprint shirt")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("link", name="Open Sprint shirt")).to_be_visible()
+    page.get_by_role("button", name="Remove Sprint shirt").click()
+    expect(page.get_by_role("link", name="Open Sprint shirt")).to_have_count(0)
+    page.get_by_role("button", name="Put it back").click()
+    expect(page.get_by_role("link", name="Open Sprint shirt")).to_be_visible()
+    assert axe(page) == []
+    assert not bench.failures
+
+
+def test_the_bench_by_keyboard_and_to_a_screen_reader(bench: Bench) -> None:
+    page = bench.page
+    stored = open_demo(bench)
+    assert axe(page) == []
+    page.keyboard.press("/")
+    page.keyboard.type("heart")
+    page.keyboard.press("Enter")
+    expect(bench.line(5)).to_contain_text("Draw a heart 80 mm by 80 mm")
+    width = bench.line(5).get_by_role("button", name=re.compile("^Width:"))
+    width.focus()
+    page.keyboard.press("ArrowUp")
+    expect(bench.line(5)).to_contain_text("81 mm by 80 mm")
+    page.keyboard.press("Enter")
+    page.keyboard.type("60")
+    page.keyboard.press("Enter")
+    expect(bench.line(5)).to_contain_text("60 mm by 80 mm")
+    expect(page.get_by_test_id("proof")).to_have_attribute("aria-label", re.compile("4 plies"))
+    page.get_by_role("radio", name="Cut lines").click()
+    page.get_by_role("switch", name="Nodes").click()
+    bench.settled()
+    assert axe(page) == []
+    assert json.dumps(saved_line(stored, 4)).count("60") == 1
+    assert not bench.failures
