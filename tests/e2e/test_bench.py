@@ -193,9 +193,11 @@ def test_a_picture_that_cannot_be_read_says_why_and_changes_nothing(bench: Bench
     assert stored.revision == 1
 
     # Dropped on the proof, a good one is placed at its own size.
-    drawing = "<svg xmlns='http://www.w3.org/2000/svg' width='1in' height='2in'><rect width='96' height='192'/></svg>"
+    size = "width='1in' height='2in'"
+    drawing = f"<svg xmlns='http://www.w3.org/2000/svg' {size}><rect width='96' height='192'/></svg>"
     transfer = page.evaluate_handle(
-        "svg => { const t = new DataTransfer(); t.items.add(new File([svg], 'plank.svg')); return t }", drawing
+        "svg => { const t = new DataTransfer(); t.items.add(new File([svg], 'plank.svg')); return t }",
+        drawing,
     )
     page.get_by_role("region", name="Proof").dispatch_event("drop", {"dataTransfer": transfer})
     expect(bench.line(5)).to_contain_text("Place plank, all of it, 50.8 mm tall")

@@ -243,5 +243,3 @@ def words_left(words: list[np.ndarray]) -> float:
 def ring_area(ring: np.ndarray) -> float:
     x, y = ring[:, 0], ring[:, 1]
     return float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum() / 2)
-
-

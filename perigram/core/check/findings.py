@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 
 from perigram.core.geometry.measure import Box
-from perigram.core.geometry.region import TOLERANCE, Region
+from perigram.core.geometry.region import FINE, Region
 
 
 @dataclass(frozen=True)
@@ -49,9 +49,9 @@ def check_ply(region: Region, ply: str, name: str, smallest: float) -> list[Find
 
 def invalid_reason(region: Region) -> str | None:
     """Why outlines cannot be cut as they are, looked at ten times finer than they were made."""
-    geometry = region.flattened(TOLERANCE / 10.0).multipolygon()
-    if shapely.is_valid(geometry):
+    if region.is_sound:
         return None
+    geometry = region.flattened(FINE).multipolygon()
     return f"outlines cross or touch along an edge ({shapely.is_valid_reason(geometry)})"
 
 

@@ -3,7 +3,7 @@
 Unit: millimetre, y down. `Region` is the one type; functions take regions and return new ones.
 """
 
-from perigram.core.geometry.overlay import cut_away, exclude, overlap, regularise, weld
+from perigram.core.geometry.overlay import cut_away, divide, exclude, overlap, regularise, weld
 from perigram.core.geometry.region import Region
 
-__all__ = ["Region", "cut_away", "exclude", "overlap", "regularise", "weld"]
+__all__ = ["Region", "cut_away", "divide", "exclude", "overlap", "regularise", "weld"]

@@ -10,7 +10,7 @@ import shapely
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.region import Region, check_coordinates
+from perigram.core.geometry.region import FINE, TOLERANCE, Region, check_coordinates
 from perigram.core.geometry.restore import Edges, restore
 
 FillRule = Literal["nonzero", "evenodd", "positive"]
@@ -30,6 +30,16 @@ def overlap(a: Region, b: Region) -> Region:
     return _overlay(a, b, shapely.intersection)
 
 
+def divide(region: Region, tool: Region) -> tuple[Region, Region]:
+    """What of `region` lies outside `tool`, and what inside; welded, the two give `region` exactly."""
+    if region.is_empty or tool.is_empty:
+        return region, Region.empty()
+    a, b = region.multipolygon, tool.multipolygon
+    outcomes = [shapely.difference(a, b), shapely.intersection(a, b)]
+    outside, inside = restore(Edges.of([region, tool], [region.flat, tool.flat]), outcomes)
+    return outside, inside
+
+
 def exclude(a: Region, b: Region) -> Region:
     """What lies in one of the two but not in both."""
     if a.is_empty or b.is_empty:
@@ -43,7 +53,7 @@ def weld(regions: Sequence[Region]) -> Region:
     if len(parts) <= 1:
         return parts[0] if parts else Region.empty()
     joined = shapely.union_all(np.array([r.multipolygon for r in parts]))
-    return restore(Edges.of(parts, [r.flat for r in parts]), joined)
+    return restore(Edges.of(parts, [r.flat for r in parts]), [joined])[0]
 
 
 def fill_holes(region: Region) -> Region:
@@ -60,10 +70,25 @@ def fill_holes(region: Region) -> Region:
 
 def _overlay(a: Region, b: Region, operation: Callable[..., shapely.Geometry]) -> Region:
     outcome = operation(a.multipolygon, b.multipolygon)
-    return restore(Edges.of([a, b], [a.flat, b.flat]), outcome)
+    return restore(Edges.of([a, b], [a.flat, b.flat]), [outcome])[0]
 
 
-def regularise(segments: Floats, curved: Bools, loops: Ints, rule: FillRule = "nonzero") -> Region:
+def sound(region: Region) -> Region:
+    """The region; or, where its curves cross by less than overlays can see, one in which they do not."""
+    for tolerance in (FINE, FINE / 10.0):
+        if region.is_sound:
+            break
+        region = regularise(region.segments, ~region.straight, region.loops, "positive", tolerance)
+    return region
+
+
+def regularise(
+    segments: Floats,
+    curved: Bools,
+    loops: Ints,
+    rule: FillRule = "nonzero",
+    tolerance: float = TOLERANCE,
+) -> Region:
     """The region that closed loops of any kind enclose under a fill rule.
 
     Loops may cross themselves and each other, coincide, be nested or run either way; zero-length
@@ -75,6 +100,7 @@ def regularise(segments: Floats, curved: Bools, loops: Ints, rule: FillRule = "n
         loops: (m + 1,) offsets of loops; each must end where it starts, to within rounding.
         rule: what counts as inside where loops overlap; "positive" counts only what loops of
             positive area go round, so that stretches turned inside out vanish.
+        tolerance: how far in mm the chords that crossings are found on may be from the curves.
 
     Raises:
         GeometryError: for NaN, infinity or places out of reach.
@@ -83,7 +109,7 @@ def regularise(segments: Floats, curved: Bools, loops: Ints, rule: FillRule = "n
     raw = _raw_loops(segments, curved, loops)
     if raw.is_empty:
         return Region.empty()
-    flat = raw.flat
+    flat = raw.flattened(tolerance)
     coordinates, rings = flat.closed()
     lines = shapely.from_ragged_array(shapely.GeometryType.LINESTRING, coordinates, (rings,))
     noded = shapely.union_all(lines)
@@ -92,7 +118,7 @@ def regularise(segments: Floats, curved: Bools, loops: Ints, rule: FillRule = "n
         return Region.empty()
     turns = _winding(flat.xy, flat.xy[flat.following], shapely.point_on_surface(faces))
     inside = {"nonzero": turns != 0, "evenodd": turns % 2 != 0, "positive": turns > 0}[rule]
-    return restore(Edges.of([raw], [flat]), shapely.union_all(faces[inside]))
+    return restore(Edges.of([raw], [flat]), [shapely.union_all(faces[inside])])[0]
 
 
 def _raw_loops(segments: Floats, curved: Bools, loops: Ints) -> Region:

@@ -16,6 +16,8 @@ from perigram.core.geometry.flatten import Flat, flatten
 
 #: Largest distance in mm between a curve and the chords that stand for it while overlaying.
 TOLERANCE = 0.005
+#: The chords that promises are checked on, in mm: a tenth of what overlays need.
+FINE = TOLERANCE / 10.0
 #: Coordinates beyond this many mm are refused: 20 m is longer than any roll is cut in one go.
 LIMIT = 20_000.0
 
@@ -148,6 +150,11 @@ class Region:
     def flat(self) -> Flat:
         """The vertices that stand for this region while overlaying, within `TOLERANCE`."""
         return self.flattened(TOLERANCE)
+
+    @cached_property
+    def is_sound(self) -> bool:
+        """Whether the promises hold when looked at ten times finer than overlays look."""
+        return bool(shapely.is_valid(self.flattened(FINE).multipolygon()))
 
     def flattened(self, tolerance: float) -> Flat:
         return flatten(self, tolerance)

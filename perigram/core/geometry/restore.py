@@ -7,11 +7,14 @@ by place. Runs of edges along one curve become one segment; crossings are polish
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
+from scipy.spatial import KDTree
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
@@ -28,6 +31,9 @@ SPECK = 1e-7
 CROSSING = 1e-9
 
 
+#: Crossings of chords lie within about this many mm of the curves' own.
+_REACH = 0.005
+_POLISHING_ROUNDS = 6
 _NOTHING: tuple[Floats, Ints, Ints] = (np.zeros((0, 2)), np.zeros(1, np.intp), np.zeros(1, np.intp))
 
 
@@ -41,8 +47,22 @@ class Edges:
     end: Floats
     curve: Ints
     t: Floats
-    #: offsets of the edges of each segment, and the segment's box (min x, min y, max x, max y)
+    #: offsets of each segment's edges
     segments: Ints
+
+    @cached_property
+    def by_key(self) -> tuple[Ints, np.ndarray]:
+        """Edges in the order of their coordinates' keys, and those keys."""
+        keys = _hash(np.hstack([self.start, self.end]))
+        order = np.argsort(keys, kind="stable")
+        return order, keys[order]
+
+    @cached_property
+    def by_place(self) -> shapely.STRtree:
+        """The boxes of segments, a little enlarged, to be searched by place."""
+        low = np.minimum.reduceat(np.minimum(self.start, self.end), self.segments[:-1], axis=0)
+        high = np.maximum.reduceat(np.maximum(self.start, self.end), self.segments[:-1], axis=0)
+        return shapely.STRtree(shapely.box(*(low - 1e-6).T, *(high + 1e-6).T))
 
     @staticmethod
     def of(regions: Sequence[Region], flats: Sequence[Flat]) -> Edges:
@@ -65,8 +85,40 @@ class Edges:
         )
 
 
-def restore(edges: Edges, outcome: shapely.Geometry) -> Region:
-    """The region whose flattened form GEOS computed from `edges`."""
+def restore(edges: Edges, outcomes: Sequence[shapely.Geometry]) -> list[Region]:
+    """The regions whose flattened forms GEOS computed from `edges`.
+
+    Outcomes given together agree to the bit on where they meet, so that welding them gives back
+    what they were cut from.
+    """
+    regions = [_traced(edges, outcome) for outcome in outcomes]
+    kept = np.zeros((0, 2))
+    for _ in range(_POLISHING_ROUNDS):
+        polished = [_polished(region, kept) for region in regions]
+        trouble = [_trouble(region) for region in polished]
+        if not any(len(places) for places in trouble):
+            return polished
+        # Where polishing makes outlines touch, nodes stay where the chords cross, in every outcome.
+        near = KDTree(np.concatenate(trouble))
+        starts = np.concatenate([region.start for region in regions])
+        moved = np.concatenate([region.start for region in polished])
+        apart = np.minimum(near.query(starts)[0], near.query(moved)[0])
+        kept = np.concatenate([kept, starts[apart < _REACH * 10]])
+    return regions
+
+
+def _trouble(region: Region) -> Floats:
+    """Places (n, 2) at which the flattened region is not valid."""
+    if region.is_empty or shapely.is_valid(region.multipolygon):
+        return np.zeros((0, 2))
+    polygons = np.append(region.flat.polygon_array(), region.multipolygon)
+    reasons = shapely.is_valid_reason(polygons[~shapely.is_valid(polygons)])
+    found = [re.search(r"\[(\S+) (\S+)\]", reason) for reason in reasons]
+    return np.array([(float(m[1]), float(m[2])) for m in found if m]).reshape(-1, 2)
+
+
+def _traced(edges: Edges, outcome: shapely.Geometry) -> Region:
+    """An outcome as runs along its curves, nodes still where the chords cross."""
     xy, rings, polygons = rings_of(outcome)
     if len(xy) == 0:
         return Region.empty()
@@ -77,11 +129,7 @@ def restore(edges: Edges, outcome: shapely.Geometry) -> Region:
     partial = np.flatnonzero(~known)
     if len(partial):
         source[partial], t[partial] = _partial_edges(edges, xy[partial], xy[following[partial]])
-    region = _runs(edges, xy, rings, polygons, edges.curve[source], t)
-    polished = _polished(region)
-    if polished is region or shapely.is_valid(polished.multipolygon):
-        return polished
-    return region
+    return _runs(edges, xy, rings, polygons, edges.curve[source], t)
 
 
 def rings_of(geometry: shapely.Geometry) -> tuple[Floats, Ints, Ints]:
@@ -141,9 +189,7 @@ def _first_equal(curves: Floats) -> Ints:
 def _whole_edges(edges: Edges, xy: Floats, following: Ints) -> tuple[Ints, Bools, Bools]:
     """Edges of the outcome that went in whole: which one, whether run backwards, whether found."""
     begin, end = xy, xy[following]
-    keys = _hash(np.hstack([edges.start, edges.end]))
-    order = np.argsort(keys, kind="stable")
-    ordered = keys[order]
+    order, ordered = edges.by_key
 
     def look_up(a: Floats, b: Floats) -> tuple[Ints, Bools]:
         place = np.searchsorted(ordered, _hash(np.hstack([a, b])))
@@ -167,16 +213,12 @@ def _partial_edges(edges: Edges, begin: Floats, end: Floats) -> tuple[Ints, Floa
     The edge is the one that both ends lie on best, among those whose segment's box holds the middle.
     """
     offsets = edges.segments
-    low = np.minimum.reduceat(np.minimum(edges.start, edges.end), offsets[:-1], axis=0)
-    high = np.maximum.reduceat(np.maximum(edges.start, edges.end), offsets[:-1], axis=0)
-    margin = 1e-6
-    tree = shapely.STRtree(shapely.box(*(low - margin).T, *(high + margin).T))
     middle = shapely.points((begin + end) / 2.0)
-    which, segment = tree.query(middle)
+    which, segment = edges.by_place.query(middle)
     missed = np.setdiff1d(np.arange(len(begin)), which)
     if len(missed):
         # GEOS snapped this vertex away from every operand, which it does only to untie hard knots.
-        near = tree.query_nearest(middle[missed], all_matches=False)
+        near = edges.by_place.query_nearest(middle[missed], all_matches=False)
         which = np.concatenate([which, missed[near[0]]])
         segment = np.concatenate([segment, near[1]])
     group, place = bezier.expand(np.diff(offsets)[segment])
@@ -232,7 +274,7 @@ def _runs(edges: Edges, xy: Floats, rings: Ints, polygons: Ints, curve: Ints, t:
     return Region(edges.curves[used], edges.curved[used], index, span, xy[first], loops, polygons)
 
 
-def _polished(region: Region) -> Region:
+def _polished(region: Region, kept: Floats) -> Region:
     """Move nodes where two curves cross onto both, by Newton's method from the chords' crossing.
 
     A crossing that does not settle close by (curves that only touch, or run almost together) stays
@@ -244,7 +286,7 @@ def _polished(region: Region) -> Region:
     t_after, t_before = region.span[:, 0], region.span[before, 1]
     crossing = (
         ~((_is_end(t_after)) & (_is_end(t_before)))
-        & (after_curve != before_curve)
+        & ((after_curve != before_curve) | (np.abs(t_after - t_before) > 1e-3))
         & (region.curved[after_curve] | region.curved[before_curve])
     )
     node = np.flatnonzero(crossing)
@@ -252,6 +294,7 @@ def _polished(region: Region) -> Region:
         return region
     # Always solve in the order of the curves, so that both sides of a cut get the same bits.
     swap = before_curve[node] < after_curve[node]
+    swap |= (before_curve[node] == after_curve[node]) & (t_before[node] < t_after[node])
     first = np.where(swap, before_curve[node], after_curve[node])
     second = np.where(swap, after_curve[node], before_curve[node])
     t = np.where(swap, t_before[node], t_after[node])
@@ -273,16 +316,20 @@ def _polished(region: Region) -> Region:
     moved = np.hypot(*(at_a - region.start[node]).T)
     # What lies on both already (a node of one on the other) keeps its bits.
     good &= (moved > SAME_POINT) & (moved <= _REACH * 10)
+    if len(kept):
+        good &= ~np.isin(_hash(region.start[node]), _hash(kept))
+    settled = node[good]
     start, span = region.start.copy(), region.span.copy()
-    start[node[good]] = at_a[good] + 0.0
-    span[node[good], 0] = np.where(swap, u, t)[good]
-    span[before[node[good]], 1] = np.where(swap, t, u)[good]
-    if ((span[:, 1] > span[:, 0]) != (region.span[:, 1] > region.span[:, 0])).any():
-        return region
+    start[settled] = at_a[good] + 0.0
+    span[settled, 0] = np.where(swap, u, t)[good]
+    span[before[settled], 1] = np.where(swap, t, u)[good]
+    # A segment turned round by its ends' moving keeps its ends where they were.
+    turned = np.flatnonzero((span[:, 1] > span[:, 0]) != (region.span[:, 1] > region.span[:, 0]))
+    for one in (turned, region.following[turned]):
+        start[one] = region.start[one]
+        span[one, 0] = region.span[one, 0]
+        span[before[one], 1] = region.span[before[one], 1]
     return Region(region.curves, region.curved, region.curve, span, start, region.loops, region.polygons)
-
-
-_REACH = 0.005
 
 
 def _is_end(t: Floats) -> Bools:

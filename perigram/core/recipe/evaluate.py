@@ -14,7 +14,7 @@ from perigram.core.check.findings import Finding, check_ply
 from perigram.core.errors import PerigramError
 from perigram.core.geometry import measure
 from perigram.core.geometry.measure import Box
-from perigram.core.geometry.overlay import weld
+from perigram.core.geometry.overlay import sound, weld
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.design import Design, Material, Ply, out_of_range, references
 from perigram.core.recipe.kinds import Outcome, Sources, Tools
@@ -196,7 +196,7 @@ def _add_ply(proof: Proof, ply: Ply, design: Design, results: dict[str, Result],
     if len(given) < len(ply.results):
         proof.findings.append(Finding("stop", f"{ply.name} uses a result that is not there now.", ply=ply.id))
     key = _digest(["ply", [r.key for r in given], material.smallest])
-    region = cache.get(key, lambda: weld([r.region for r in given]))
+    region = cache.get(key, lambda: sound(weld([r.region for r in given])))
     measures = cache.get((key, "measures"), lambda: Measures.of(region))
     proof.plies.append(PlyProof(ply, material, key, region, measures))
     proof.findings.extend(

@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import FiniteFloat
 
 from perigram.core.geometry.offset import grow
-from perigram.core.geometry.overlay import cut_away, fill_holes, overlap
+from perigram.core.geometry.overlay import cut_away, divide, fill_holes, overlap
 from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools
 from perigram.core.recipe.values import Line, Ref, length, slot
 
@@ -32,10 +32,15 @@ def run(line: KnockOut, tools: Tools) -> Outcome:
     picture, target = tools.inputs[line.picture], tools.inputs[line.target]
     cutter = fill_holes(picture) if line.holes == "filled" else picture
     key = ("cleared", tools.keys[line.picture], line.holes, line.clearance)
-    remains = cut_away(target, tools.memo(key, lambda: grow(cutter, line.clearance)))
-    shows = overlap(picture, target) if line.shows == "within" else picture
+    if line.clearance == 0.0 and line.holes == "kept":
+        # Both halves of a butt fit from one cut, so that they meet to the bit.
+        remains, within = divide(target, picture)
+    else:
+        remains = cut_away(target, tools.memo(key, lambda: grow(cutter, line.clearance)))
+        within = overlap(picture, target)
+    shows = within if line.shows == "within" else picture
     notes = []
-    if overlap(picture, target).is_empty:
+    if within.is_empty:
         notes.append(Note("look", "The picture does not touch what it is knocked out of; nothing was cut."))
     return Outcome({"remains": remains, "shows": shows}, notes)
 

@@ -1,0 +1,116 @@
+"""Lettering and shapes to test on, and readings of regions by libraries that are not ours."""
+
+from __future__ import annotations
+
+from functools import cache
+from typing import Any
+
+import numpy as np
+import pathops
+import pyclipr
+import shapely
+
+from perigram.core.geometry import Region
+from perigram.core.geometry.measure import loop_areas
+from perigram.core.geometry.pen import RegionPen
+from perigram.core.lettering.rows import Fit, Spacing, letters_of, set_row
+from perigram.library import font_catalogue, open_font
+
+HEAVY = [f.id for f in font_catalogue() if "heavy" in f.tags]
+SCRIPT = [f.id for f in font_catalogue() if "script" in f.tags]
+EVERY = [f.id for f in font_catalogue()]
+
+
+@cache
+def row(
+    font: str, text: str, size: float, fit: Fit = "wide", spacing: Spacing = "font", gap: float = 0
+) -> Region:
+    return set_row(letters_of(open_font(font), text), size, fit, spacing, gap)
+
+
+def polygon(*corners: tuple[float, float]) -> Region:
+    pen = RegionPen()
+    pen.move_to(corners[0])
+    for corner in corners[1:]:
+        pen.line_to(corner)
+    return pen.region()
+
+
+def box(x: float, y: float, width: float, height: float) -> Region:
+    return polygon((x, y), (x + width, y), (x + width, y + height), (x, y + height))
+
+
+def disc(x: float, y: float, radius: float, arcs: int = 8) -> Region:
+    """A circle of cubic arcs; of eight, the radius is off by at most 4 millionths."""
+    step = 2 * np.pi / arcs
+    handle = 4 / 3 * np.tan(step / 4) * radius
+    pen = RegionPen()
+    pen.move_to((x + radius, y))
+    for i in range(arcs):
+        a, b = i * step, (i + 1) * step
+        start = np.array([np.cos(a), np.sin(a)]) * radius + handle * np.array([-np.sin(a), np.cos(a)])
+        end = np.array([np.cos(b), np.sin(b)]) * radius - handle * np.array([-np.sin(b), np.cos(b)])
+        to = np.array([np.cos(b), np.sin(b)]) * radius
+        pen.cubic_to(*((float(p[0] + x), float(p[1] + y)) for p in (start, end, to)))
+    return pen.region()
+
+
+def fine(region: Region, tolerance: float = 0.0005) -> shapely.MultiPolygon:
+    """The region flattened ten times finer than overlays are."""
+    return region.flattened(tolerance).multipolygon()
+
+
+def assert_keeps_its_promises(region: Region) -> None:
+    """Closed, simple, not crossing, outer loops positive and holes negative, no stray segments."""
+    assert np.isfinite(region.segments).all()
+    assert shapely.is_valid(region.multipolygon), shapely.is_valid_reason(region.multipolygon)
+    outer = np.zeros(region.loop_count, bool)
+    outer[region.polygons[:-1]] = True
+    assert ((loop_areas(region) > 0) == outer).all()
+    assert (np.abs(region.end - region.start).max(axis=1)[region.straight] > 0).all()
+
+
+def clipped_area(a: Region, b: Region, kind: str) -> float:
+    """Area of an overlay by an integer polygon clipper, on finely flattened loops."""
+    clipper = pyclipr.Clipper()
+    clipper.scaleFactor = 100_000
+    clipper.addPaths(_rings(a), pyclipr.Subject)
+    clipper.addPaths(_rings(b), pyclipr.Clip)
+    paths = clipper.execute(getattr(pyclipr, kind), pyclipr.FillRule.NonZero)
+    return float(sum(_ring_area(np.asarray(p)) for p in paths))
+
+
+def _rings(region: Region) -> list[np.ndarray]:
+    flat = region.flattened(0.0005)
+    return [flat.xy[a:b] for a, b in zip(flat.rings[:-1], flat.rings[1:], strict=True)]
+
+
+def _ring_area(ring: np.ndarray) -> float:
+    x, y = ring[:, 0], ring[:, 1]
+    return float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum() / 2)
+
+
+def bezier_area(a: Region, b: Region, kind: str) -> float:
+    """Area of an overlay by a Bezier boolean library working on the curves themselves."""
+    operation = {
+        "Union": pathops.PathOp.UNION,
+        "Difference": pathops.PathOp.DIFFERENCE,
+        "Intersection": pathops.PathOp.INTERSECTION,
+        "Xor": pathops.PathOp.XOR,
+    }[kind]
+    return abs(float(pathops.op(_pathops(a), _pathops(b), operation).area))
+
+
+def _pathops(region: Region) -> Any:
+    path = pathops.Path(fillType=pathops.FillType.EVEN_ODD)
+    pen = path.getPen()
+    segments, straight = region.segments, region.straight
+    for loop in region.loop_slices():
+        pen.moveTo(tuple(segments[loop.start, 0]))
+        for i in range(loop.start, loop.stop):
+            if straight[i]:
+                pen.lineTo(tuple(segments[i, 3]))
+            else:
+                pen.curveTo(*(tuple(p) for p in segments[i, 1:]))
+        pen.closePath()
+    return path

@@ -1,0 +1,146 @@
+"""Grow and shrink against closed forms, sampled distances and set laws."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+
+from perigram.core.errors import GeometryError
+from perigram.core.geometry import Region, cut_away
+from perigram.core.geometry.measure import area, length
+from perigram.core.geometry.offset import grow
+
+from .material import EVERY, SCRIPT, assert_keeps_its_promises, box, disc, fine, polygon, row
+
+#: What the core promises of every computed outline, in mm.
+PROMISED = 0.01
+
+
+def distance_error(source: Region, grown: Region, distance: float) -> float:
+    """How far, in mm, grown's outline is off the distance, at points all along it."""
+    outline = shapely.boundary(fine(source))
+    points = shapely.points(grown.flattened(0.0005).xy)
+    return float(np.abs(shapely.distance(outline, points) - abs(distance)).max())
+
+
+def strays(source: Region, grown: Region, distance: float) -> int:
+    """How many places on the true outline grown misses by more than what is promised, either way.
+
+    The true outline's places are those of GEOS's buffer, which itself is off by up to a hundredth of
+    the distance: from the source's nearest place to each, steps of the distance less and more than
+    promised must lie inside and outside of grown (the latter unless the source is nearer elsewhere).
+    """
+    flat, outline = fine(source), shapely.boundary(fine(source))
+    buffered = shapely.boundary(shapely.buffer(flat, distance, quad_segs=32))
+    samples = shapely.points(shapely.get_coordinates(shapely.segmentize(buffered, 0.25)))
+    feet = shapely.get_coordinates(shapely.shortest_line(outline, samples)).reshape(-1, 2, 2)
+    arm = feet[:, 1] - feet[:, 0]
+    arm /= np.hypot(*arm.T)[:, None]
+    near = feet[:, 0] + arm * (abs(distance) - PROMISED)
+    far = feet[:, 0] + arm * (abs(distance) + PROMISED)
+    inner, outer = (near, far) if distance > 0 else (far, near)
+    shape = fine(grown)
+    shapely.prepare(shape)
+    true = np.abs(shapely.distance(outline, samples) - abs(distance)) < 0.05
+    beyond = shapely.distance(outline, shapely.points(far)) > abs(distance) + 0.9 * PROMISED
+    outside = shapely.contains_xy(shape, outer) & (beyond if distance > 0 else True)
+    inside = ~shapely.contains_xy(shape, inner) & (beyond if distance < 0 else True)
+    return int((true & (outside | inside)).sum())
+
+
+@given(
+    st.lists(st.tuples(st.floats(-40, 40), st.floats(-40, 40)), min_size=3, max_size=9),
+    st.floats(0.05, 20),
+)
+def test_steiners_formula_for_convex_figures(corners: list[tuple[float, float]], distance: float) -> None:
+    """A + P d + pi d^2 and P + 2 pi d (Steiner 1840; Schneider, Convex Bodies, section 4.1)."""
+    hull = shapely.convex_hull(shapely.multipoints(corners))
+    if hull.geom_type != "Polygon" or hull.area < 1 or shapely.minimum_clearance(hull) < 0.05:
+        return
+    figure = polygon(*shapely.get_coordinates(hull)[:-1].tolist())
+    grown = grow(figure, distance)
+    assert_keeps_its_promises(grown)
+    a, p = hull.area, hull.length
+    assert area(grown) == pytest.approx(a + p * distance + np.pi * distance**2, abs=0.004 * length(grown))
+    assert length(grown) == pytest.approx(p + 2 * np.pi * distance, abs=0.02)
+
+
+@pytest.mark.parametrize("distance", [-6.5, -3, -0.1, 0.1, 3, 20, 50])
+def test_discs_and_rings(distance: float) -> None:
+    assert area(grow(disc(0, 0, 7), distance)) == pytest.approx(np.pi * (7 + distance) ** 2, rel=2e-3)
+    d = min(distance, 3.9)
+    grown = grow(cut_away(disc(50, 0, 20), disc(50, 0, 12)), d)
+    if d > -4:
+        assert area(grown) == pytest.approx(np.pi * ((20 + d) ** 2 - (12 - d) ** 2), rel=1e-3)
+    else:
+        assert grown.is_empty
+
+
+def test_a_stadium_and_its_arcs() -> None:
+    """A box 30 by 10 grown by 5: straight sides stay straight lines, corners are quarter circles."""
+    grown = grow(box(0, 0, 30, 10), 5)
+    assert grown.straight.sum() == 4
+    assert grown.node_count <= 12
+    assert area(grown) == pytest.approx(300 + 80 * 5 + np.pi * 25, rel=1e-4)
+    for segment in grown.segments[~grown.straight]:
+        corner = np.array([30.0 * (segment[0, 0] > 15), 10.0 * (segment[0, 1] > 5)])
+        t = np.linspace(0, 1, 33)[:, None]
+        points = sum(c * t**k * (1 - t) ** (3 - k) * segment[k] for k, c in enumerate((1, 3, 3, 1)))
+        assert np.abs(np.hypot(*(points - corner).T) - 5).max() < 0.0045
+
+
+@pytest.mark.parametrize("font", EVERY)
+@pytest.mark.parametrize("distance", [-0.6, 0.4, 1.8, 6.0])
+def test_within_a_hundredth_of_a_millimetre_on_letters(font: str, distance: float) -> None:
+    words = row(font, "Rg&S8e", 110)
+    grown = grow(words, distance)
+    assert_keeps_its_promises(grown)
+    assert grown.is_sound
+    if grown.is_empty:
+        assert shapely.is_empty(shapely.buffer(fine(words), distance + 0.02))
+        return
+    assert distance_error(words, grown, distance) < PROMISED
+    assert strays(words, grown, distance) == 0
+    assert grown.node_count <= 2 * words.node_count
+
+
+@pytest.mark.parametrize("distance", [-50, -12, 12, 50, 1e-3, -1e-3])
+def test_extreme_distances_never_fail(distance: float) -> None:
+    for font in SCRIPT:
+        grown = grow(row(font, "Qty&g", 90), distance)
+        assert_keeps_its_promises(grown)
+
+
+@pytest.mark.parametrize("distance", [np.nan, np.inf, 51, -51])
+def test_distances_out_of_reach_are_refused(distance: float) -> None:
+    with pytest.raises(GeometryError, match="up to 50 mm"):
+        grow(box(0, 0, 1, 1), distance)
+
+
+@given(
+    st.sampled_from(EVERY), st.sampled_from(["Tide", "OAR", "8&a"]), st.floats(0.05, 8), st.floats(0.05, 4)
+)
+def test_growing_is_monotone_and_closing_only_adds(font: str, text: str, near: float, more: float) -> None:
+    words = row(font, text, 60)
+    small, large = grow(words, near), grow(words, near + more)
+    slack = 0.02 * length(large)
+    assert shapely.difference(fine(small), fine(large)).area < slack * 0.01
+    assert shapely.difference(fine(words), fine(small)).area < slack * 0.01
+    closed = grow(small, -near)
+    assert shapely.difference(fine(words), fine(closed)).area < 0.01 * length(words)
+    assert shapely.difference(fine(closed), fine(small)).area < slack * 0.01
+
+
+@given(st.sampled_from(EVERY), st.sampled_from([0.8, -0.4, 5.0]), st.floats(0, 360), st.booleans())
+def test_growing_commutes_with_moving_turning_and_mirroring(
+    font: str, distance: float, turn: float, flip: bool
+) -> None:
+    def moved(region: Region) -> Region:
+        return (region.scaled(-1, 1) if flip else region).rotated(turn).translated(11.3, -4)
+
+    words = row(font, "R&g", 50)
+    a, b = moved(grow(words, distance)), grow(moved(words), distance)
+    assert shapely.symmetric_difference(fine(a), fine(b)).area < 0.02 * length(a) + 1e-9
