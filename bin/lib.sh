@@ -45,11 +45,13 @@ check_machine() {
 # stamped FILE DIGEST: whether FILE already says DIGEST.
 stamped() { [ -f "$1" ] && [ "$(cat "$1")" = "$2" ]; }
 
-# set_up_python LOCKFILE...: the venv with exactly the locked packages.
+# set_up_python LOCKFILE: the venv with the locked packages; the developers' lock holds all of the other.
 set_up_python() {
   local lock=$1 digest
+  digest=$(cat requirements-dev.lock pyproject.toml | sha256sum)
+  stamped .venv/.requirements-dev.lock "$digest" && return 0
   digest=$(cat "$lock" pyproject.toml | sha256sum)
-  stamped .venv/.perigram-lock "$digest" && return 0
+  stamped ".venv/.$lock" "$digest" && return 0
   say "Installing Python packages into .venv"
   mkdir -p "$state"
   {
@@ -57,7 +59,7 @@ set_up_python() {
     .venv/bin/python -m pip install --disable-pip-version-check -r "$lock" &&
     .venv/bin/python -m pip install --disable-pip-version-check --no-deps -e .
   } >"$state/pip.log" 2>&1 || fail "Python packages could not be installed; see $state/pip.log. Is PyPI reachable?"
-  printf '%s' "$digest" >.venv/.perigram-lock
+  printf '%s' "$digest" >".venv/.$lock"
 }
 
 set_up_web_packages() {

@@ -12,6 +12,7 @@ import shapely
 
 from perigram.core.geometry import Region
 from perigram.core.geometry.measure import loop_areas
+from perigram.core.geometry.overlay import sound
 from perigram.core.geometry.pen import RegionPen
 from perigram.core.lettering.rows import Fit, Spacing, letters_of, set_row
 from perigram.library import font_catalogue, open_font
@@ -56,8 +57,8 @@ def disc(x: float, y: float, radius: float, arcs: int = 8) -> Region:
 
 
 def fine(region: Region, tolerance: float = 0.0005) -> shapely.MultiPolygon:
-    """The region flattened ten times finer than overlays are."""
-    return region.flattened(tolerance).multipolygon()
+    """The region as it leaves the core, flattened ten times finer than overlays are."""
+    return sound(region).flattened(tolerance).multipolygon()
 
 
 def assert_keeps_its_promises(region: Region) -> None:

@@ -193,7 +193,8 @@ def _parts(shapes: list[se.Shape]) -> tuple[list[Part], int]:
 def _drawn(shape: se.Shape) -> tuple[RegionPen, bool]:
     """The shape's outline in mm, and whether all of it was drawn closed."""
     pen, closed, start, at = RegionPen(), True, None, None
-    for segment in _cubics(se.Path(shape)):
+    # A turned rectangle or oval keeps its transform apart until it is a path.
+    for segment in _cubics(se.Path(shape).reify()):
         if isinstance(segment, se.Move):
             closed = closed and (at is None or at == start)
             start = at = _point(segment.end)

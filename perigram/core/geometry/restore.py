@@ -34,6 +34,8 @@ CROSSING = 1e-9
 #: Crossings of chords lie within about this many mm of the curves' own.
 _REACH = 0.005
 _POLISHING_ROUNDS = 6
+#: Edges starting at one point that are told apart by it; where more meet, they are by place.
+_AT_A_POINT = 2
 _NOTHING: tuple[Floats, Ints, Ints] = (np.zeros((0, 2)), np.zeros(1, np.intp), np.zeros(1, np.intp))
 
 
@@ -47,15 +49,26 @@ class Edges:
     end: Floats
     curve: Ints
     t: Floats
+    #: the edge that ends where each starts
+    before: Ints
     #: offsets of each segment's edges
     segments: Ints
 
     @cached_property
-    def by_key(self) -> tuple[Ints, np.ndarray]:
-        """Edges in the order of their coordinates' keys, and those keys."""
-        keys = _hash(np.hstack([self.start, self.end]))
+    def by_start(self) -> tuple[Ints, np.ndarray]:
+        """Edges in the order of their starts' keys, and those keys."""
+        keys = _hash(self.start)
         order = np.argsort(keys, kind="stable")
         return order, keys[order]
+
+    def starting_at(self, points: Floats) -> Ints:
+        """Up to `_AT_A_POINT` edges (n, k) that start exactly at points; -1 where there are no more."""
+        order, ordered = self.by_start
+        first = np.searchsorted(ordered, _hash(points))
+        place = first[:, None] + np.arange(_AT_A_POINT)
+        edge = order[np.minimum(place, len(order) - 1)]
+        same = (place < len(order)) & (self.start[edge] == points[:, None]).all(axis=2)
+        return np.where(same, edge, -1)
 
     @cached_property
     def by_place(self) -> shapely.STRtree:
@@ -74,6 +87,10 @@ class Edges:
         segment_shift = np.cumsum([0] + [len(r.curve) for r in regions[:-1]])
         segment = np.concatenate([f.segment + s for f, s in zip(flats, segment_shift, strict=True)])
         begins = np.flatnonzero(np.diff(segment, prepend=-1))
+        edge_shift = np.cumsum([0] + [len(f.xy) for f in flats[:-1]])
+        following = np.concatenate([f.following + s for f, s in zip(flats, edge_shift, strict=True)])
+        before = np.empty_like(following)
+        before[following] = np.arange(len(following))
         return Edges(
             curves,
             np.concatenate([r.curved for r in regions]),
@@ -81,6 +98,7 @@ class Edges:
             np.concatenate([f.xy[f.following] for f in flats]),
             _first_equal(curves)[curve],
             np.concatenate([f.t for f in flats]),
+            before,
             np.append(begins, len(segment)),
         )
 
@@ -124,11 +142,7 @@ def _traced(edges: Edges, outcome: shapely.Geometry) -> Region:
         return Region.empty()
     following = np.arange(1, len(xy) + 1)
     following[rings[1:] - 1] = rings[:-1]
-    source, backwards, known = _whole_edges(edges, xy, following)
-    t = np.where(backwards[:, None], edges.t[source][:, ::-1], edges.t[source])
-    partial = np.flatnonzero(~known)
-    if len(partial):
-        source[partial], t[partial] = _partial_edges(edges, xy[partial], xy[following[partial]])
+    source, t = _origins(edges, xy, xy[following])
     return _runs(edges, xy, rings, polygons, edges.curve[source], t)
 
 
@@ -186,44 +200,48 @@ def _first_equal(curves: Floats) -> Ints:
     return first
 
 
-def _whole_edges(edges: Edges, xy: Floats, following: Ints) -> tuple[Ints, Bools, Bools]:
-    """Edges of the outcome that went in whole: which one, whether run backwards, whether found."""
-    begin, end = xy, xy[following]
-    order, ordered = edges.by_key
+def _origins(edges: Edges, begin: Floats, end: Floats) -> tuple[Ints, Floats]:
+    """For every edge of an outcome the edge it is, or is a part of, and the parameters of its ends."""
+    n = len(begin)
+    source, t = np.full(n, -1), np.empty((n, 2))
+    at_begin = edges.starting_at(begin)
+    for candidate in at_begin.T:
+        whole = (source < 0) & (candidate >= 0) & (edges.end[candidate] == end).all(axis=1)
+        source[whole], t[whole] = candidate[whole], edges.t[candidate[whole]]
+    rest = np.flatnonzero(source < 0)
+    at_end = edges.starting_at(end[rest])
+    for candidate in at_end.T:
+        whole = (candidate >= 0) & (edges.end[candidate] == begin[rest]).all(axis=1) & (source[rest] < 0)
+        source[rest[whole]], t[rest[whole]] = candidate[whole], edges.t[candidate[whole], ::-1]
+    # What is left was cut. Most often one of its ends is a vertex, and so an end of the edge it is on.
+    cut = source[rest] < 0
+    rest, at_end = rest[cut], at_end[cut]
+    if len(rest) == 0:
+        return source, t
+    touching = np.concatenate([at_begin[rest], at_end], axis=1)
+    touching = np.concatenate([touching, np.where(touching < 0, -1, edges.before[touching])], axis=1)
+    piece, column = np.nonzero(touching >= 0)
+    chosen, at, miss = _best_fit(edges, piece, touching[piece, column], begin[rest], end[rest])
+    fits = np.flatnonzero((chosen >= 0) & (miss < SAME_POINT * 10))
+    source[rest[fits]], t[rest[fits]] = chosen[fits], at[fits]
+    rest = rest[source[rest] < 0]
+    if len(rest):
+        source[rest], t[rest] = _by_place(edges, begin[rest], end[rest])
+    return source, t
 
-    def look_up(a: Floats, b: Floats) -> tuple[Ints, Bools]:
-        place = np.searchsorted(ordered, _hash(np.hstack([a, b])))
-        candidate = order[np.minimum(place, len(order) - 1)]
-        same = (edges.start[candidate] == a).all(axis=1) & (edges.end[candidate] == b).all(axis=1)
-        return candidate, same
 
-    source, known = look_up(begin, end)
-    backwards = np.zeros(len(xy), bool)
-    rest = np.flatnonzero(~known)
-    reverse, found = look_up(end[rest], begin[rest])
-    source[rest] = reverse
-    backwards[rest] = found
-    known[rest] = found
-    return source, backwards, known
+def _best_fit(
+    edges: Edges, piece: Ints, edge: Ints, begin: Floats, end: Floats
+) -> tuple[Ints, Floats, Floats]:
+    """Of the candidate edges for each piece, the one both its ends lie on best.
 
+    Args:
+        piece, edge: (m,) pairs to choose from.
+        begin, end: (n, 2) the pieces' ends.
 
-def _partial_edges(edges: Edges, begin: Floats, end: Floats) -> tuple[Ints, Floats]:
-    """Edges of the outcome that are parts of an edge that went in: which one, and the parameters.
-
-    The edge is the one that both ends lie on best, among those whose segment's box holds the middle.
+    Returns:
+        (n,) the edge or -1, (n, 2) the parameters of the ends on it, (n,) how far the ends are off.
     """
-    offsets = edges.segments
-    middle = shapely.points((begin + end) / 2.0)
-    which, segment = edges.by_place.query(middle)
-    missed = np.setdiff1d(np.arange(len(begin)), which)
-    if len(missed):
-        # GEOS snapped this vertex away from every operand, which it does only to untie hard knots.
-        near = edges.by_place.query_nearest(middle[missed], all_matches=False)
-        which = np.concatenate([which, missed[near[0]]])
-        segment = np.concatenate([segment, near[1]])
-    group, place = bezier.expand(np.diff(offsets)[segment])
-    edge = offsets[:-1][segment[group]] + place
-    piece = which[group]
     along = edges.end[edge] - edges.start[edge]
     squared = np.maximum((along * along).sum(axis=1), 1e-300)
 
@@ -234,17 +252,36 @@ def _partial_edges(edges: Edges, begin: Floats, end: Floats) -> tuple[Ints, Floa
 
     share_begin, miss_begin = fit(begin)
     share_end, miss_end = fit(end)
-    best = np.lexsort((edge, miss_begin + miss_end, piece))
-    chosen = best[np.flatnonzero(np.diff(piece[best], prepend=-1))]
-    t = edges.t[edge[chosen]]
-    shares = np.stack([share_begin[chosen], share_end[chosen]], axis=1)
-    at = t[:, :1] + shares * (t[:, 1:] - t[:, :1])
+    miss = miss_begin + miss_end
+    best = np.lexsort((edge, miss, piece))
+    first = best[np.flatnonzero(np.diff(piece[best], prepend=-1))]
+    chosen, off, at = np.full(len(begin), -1), np.full(len(begin), np.inf), np.zeros((len(begin), 2))
+    who = piece[first]
+    chosen[who], off[who] = edge[first], miss[first]
+    t = edges.t[edge[first]]
+    shares = np.stack([share_begin[first], share_end[first]], axis=1)
+    at[who] = t[:, :1] + shares * (t[:, 1:] - t[:, :1])
     # At an end is exactly at that end's parameter.
     for column, points in enumerate((begin, end)):
         for side, corner in enumerate((edges.start, edges.end)):
-            same = (np.abs(corner[edge[chosen]] - points) <= SAME_POINT).all(axis=1)
-            at[same, column] = t[same, side]
-    return edge[chosen], at
+            same = (np.abs(corner[edge[first]] - points[who]) <= SAME_POINT).all(axis=1)
+            at[who[same], column] = t[same, side]
+    return chosen, at, off
+
+
+def _by_place(edges: Edges, begin: Floats, end: Floats) -> tuple[Ints, Floats]:
+    """The edges that pieces with both ends new are parts of, among those of segments near by."""
+    middle = shapely.points((begin + end) / 2.0)
+    which, segment = edges.by_place.query(middle)
+    missed = np.setdiff1d(np.arange(len(begin)), which)
+    if len(missed):
+        # GEOS snapped this vertex away from every operand, which it does only to untie hard knots.
+        near = edges.by_place.query_nearest(middle[missed], all_matches=False)
+        which = np.concatenate([which, missed[near[0]]])
+        segment = np.concatenate([segment, near[1]])
+    group, place = bezier.expand(np.diff(edges.segments)[segment])
+    chosen, at, _ = _best_fit(edges, which[group], edges.segments[:-1][segment[group]] + place, begin, end)
+    return chosen, at
 
 
 def _runs(edges: Edges, xy: Floats, rings: Ints, polygons: Ints, curve: Ints, t: Floats) -> Region:

@@ -106,7 +106,8 @@ def trace(parallels: Parallels, finder: Finder, xy: Floats, rings: Ints) -> tupl
         joined = follows | met
         wrong = np.flatnonzero(guessed & ~(joined & joined[np.argsort(previous)]))
         refused |= {(int(p[i]), int(q[np.argsort(previous)[i]])) for i in wrong}
-        q, x, ring, guessed = (np.delete(a, wrong, axis=0) for a in (q, x, ring, guessed))
+        q, ring, guessed = np.delete(q, wrong), np.delete(ring, wrong), np.delete(guessed, wrong)
+        x = np.delete(x, wrong, axis=0)
         if len(wrong):
             continue
         missed = np.flatnonzero(met)

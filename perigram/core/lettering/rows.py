@@ -51,7 +51,14 @@ def letters_of(font: Font, text: str, features: dict[str, bool] | None = None) -
 
 
 def set_row(letters: Sequence[Letter], size: float, fit: Fit, spacing: Spacing, gap: float) -> Region:
-    """One row with its baseline at y = 0 and its left edge at x = 0.
+    """One row, its letters welded where they overlap; see `placed_letters`."""
+    return weld(placed_letters(letters, size, fit, spacing, gap))
+
+
+def placed_letters(
+    letters: Sequence[Letter], size: float, fit: Fit, spacing: Spacing, gap: float
+) -> list[Region]:
+    """The letters of one row, its baseline at y = 0 and its left edge at x = 0.
 
     Args:
         size: width of the ink, or cap height, in mm.
@@ -62,7 +69,7 @@ def set_row(letters: Sequence[Letter], size: float, fit: Fit, spacing: Spacing, 
         GeometryError: when the gaps alone are wider than the row.
     """
     if not letters:
-        return Region.empty()
+        return []
     if fit == "tall":
         scale = size / GLYPH_CAP_HEIGHT
         return _assembled(letters, scale, _shifts(letters, scale, spacing, gap))
@@ -144,10 +151,9 @@ def _width(letters: Sequence[Letter], shifts: Floats) -> float:
     return float((boxes[:, 2] + shifts).max() - (boxes[:, 0] + shifts).min())
 
 
-def _assembled(letters: Sequence[Letter], scale: float, shifts: Floats) -> Region:
+def _assembled(letters: Sequence[Letter], scale: float, shifts: Floats) -> list[Region]:
     left = float((_boxes(letters)[:, 0] + shifts).min())
-    placed = [
+    return [
         letter.region.translated(dx - left, 0.0).scaled(scale, scale)
         for letter, dx in zip(letters, shifts, strict=True)
     ]
-    return weld(placed)

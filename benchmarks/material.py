@@ -1,0 +1,58 @@
+"""Lettering to measure on, and the clock."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from typing import Any
+
+from perigram.core.geometry import Region
+from perigram.core.lettering.rows import letters_of, set_row, stack_rows
+from perigram.library import open_font
+
+HEAVY_WORDS = ["REGATTA", "WEEKEND", "SALTMARSH", "BOATHOUSE", "ROWING"]
+SCRIPT_WORDS = ["Wilhelmina", "Barnaby", "Josephine"]
+
+
+def heavy() -> Region:
+    """About 40 heavy letters, 254 mm wide."""
+    rows = [set_row(letters_of(open_font("anton"), w), 254, "wide", "clear", 0.8) for w in HEAVY_WORDS]
+    return stack_rows(rows, [0, 3, 3, 3, 3], "centre")
+
+
+def script() -> Region:
+    """About 30 script letters over the same ground."""
+    rows = [set_row(letters_of(open_font("pacifico"), w), 254, "wide", "font", 0) for w in SCRIPT_WORDS]
+    return stack_rows(rows, [0, 3, 3], "centre").translated(7.3, 11.1)
+
+
+def crowd(letters: int) -> tuple[Region, Region]:
+    """A block of that many heavy letters, and script over all of it."""
+    columns = max(1, round((letters / 6) ** 0.5))
+    rows = -(-letters // (6 * columns))
+    word = set_row(letters_of(open_font("anton"), "BOATER"), 60, "wide", "clear", 0.8)
+    over = set_row(letters_of(open_font("pacifico"), "Regatta"), 64, "wide", "font", 0)
+    step_y = 36.0
+    places = [(c * 63.0, r * step_y) for r in range(rows) for c in range(columns)]
+    return (
+        Region.joined([word.translated(x, y) for x, y in places]),
+        Region.joined([over.translated(x - 0.7, y + 4) for x, y in places[::2]]),
+    )
+
+
+def median_ms(action: Callable[[], Any], rounds: int = 15) -> float:
+    """The median of several runs in milliseconds, after one to warm up."""
+    action()
+    times = []
+    for _ in range(rounds):
+        start = time.perf_counter()
+        action()
+        times.append(time.perf_counter() - start)
+    return 1000 * sorted(times)[rounds // 2]
+
+
+def fresh(region: Region) -> Region:
+    """The region without what it has cached, so that flattening is paid for."""
+    return Region(
+        region.curves, region.curved, region.curve, region.span, region.start, region.loops, region.polygons
+    )

@@ -1,0 +1,263 @@
+"""Designs, their evaluation, and the files that come of them."""
+
+from __future__ import annotations
+
+import ast
+import json
+import re
+import subprocess
+import sys
+from io import StringIO
+from pathlib import Path
+
+import ezdxf
+import ezdxf.path
+import pytest
+import shapely
+import svgelements
+
+import perigram
+from perigram.core.errors import PerigramError
+from perigram.core.formats.bundle import cut_files, zipped
+from perigram.core.formats.svg import path_data
+from perigram.core.geometry.measure import area, bounds, length
+from perigram.core.recipe.design import Design, read_design, references
+from perigram.core.recipe.edit import add_line, remove_line
+from perigram.core.recipe.evaluate import Cache, evaluate
+from perigram.core.recipe.lines import KINDS
+from perigram.library import DesignSources, load_design
+
+from .material import assert_keeps_its_promises, fine, row
+
+ROOT = Path(perigram.__file__).parents[1]
+DEMOS = sorted((ROOT / "demo").glob("*.perigram.json"))
+
+
+def shirt() -> Design:
+    return load_design(ROOT / "demo" / "weekend-shirt.perigram.json")
+
+
+def changed(design: Design, line: int, **values: object) -> Design:
+    recipe = list(design.recipe)
+    recipe[line] = recipe[line].model_copy(update=values)
+    return design.model_copy(update={"recipe": recipe})
+
+
+def evenodd(rings: list[shapely.Polygon]) -> shapely.Geometry:
+    whole = shapely.Polygon()
+    for ring in rings:
+        whole = whole.symmetric_difference(ring)
+    return whole
+
+
+@pytest.mark.parametrize("path", DEMOS, ids=lambda p: p.name.split(".")[0])
+def test_demo_designs_are_cut_ready_and_keep_every_promise(path: Path) -> None:
+    design = load_design(path)
+    proof = evaluate(design, DesignSources(design))
+    assert proof.is_cuttable
+    for ply in proof.plies:
+        assert_keeps_its_promises(ply.region)
+        assert ply.region.is_sound
+
+
+@pytest.mark.parametrize("clearance", [1.8, 0.3, 0.0, -0.7])
+def test_the_two_sides_of_a_knockout_keep_their_clearance(clearance: float) -> None:
+    design = changed(shirt(), 2, clearance=clearance)
+    proof = evaluate(design, DesignSources(design))
+    regions = {r.ref: r.region for r in proof.results}
+    remains, shows, words = (fine(regions[ref]) for ref in ("l3/remains", "l3/shows", "l1/letters"))
+    art = fine(regions["l2/art"])
+    if clearance > 0:
+        assert remains.distance(art) == pytest.approx(clearance, abs=0.01)
+    elif clearance == 0:
+        assert shapely.union(remains, shows).area == pytest.approx(words.area, rel=1e-6)
+    else:
+        under = shapely.intersection(remains, shows)
+        edge = shapely.intersection(
+            words, shapely.difference(art, shapely.buffer(art, clearance, quad_segs=64))
+        )
+        assert under.area == pytest.approx(edge.area, rel=0.01)
+
+
+def test_what_is_shown_whole_and_filled() -> None:
+    design = changed(shirt(), 2, shows="whole", holes="filled")
+    proof = evaluate(design, DesignSources(design))
+    regions = {r.ref: r.region for r in proof.results}
+    assert area(regions["l3/shows"]) == pytest.approx(area(regions["l2/art"]))
+    filled = changed(design, 2, holes="kept")
+    kept = {r.ref: r.region for r in evaluate(filled, DesignSources(filled)).results}
+    assert area(kept["l3/remains"]) > area(regions["l3/remains"])
+
+
+def test_results_are_computed_again_only_where_something_changed() -> None:
+    design, cache = shirt(), Cache()
+    sources = DesignSources(design)
+    before = {r.ref: r for r in evaluate(design, sources, cache).results}
+    after = {r.ref: r for r in evaluate(changed(design, 2, clearance=2.5), sources, cache).results}
+    assert after["l1/letters"].region is before["l1/letters"].region
+    assert after["l4/backing"].region is before["l4/backing"].region
+    assert after["l3/remains"].key != before["l3/remains"].key
+    cold = {r.ref: r for r in evaluate(changed(design, 2, clearance=2.5), sources).results}
+    assert path_data(cold["l3/remains"].region) == path_data(after["l3/remains"].region)
+
+
+def test_a_line_that_fails_leaves_the_others_standing() -> None:
+    base = shirt()
+    broken = {
+        "there now": changed(base, 2, target="l9/letters"),
+        "later line": changed(base, 1, place=base.recipe[1].place.model_copy(update={"on": "l3/remains"})),  # type: ignore[union-attr]
+        "can be -20 to 50 mm": changed(base, 2, clearance=99.0),
+        "no font": changed(base, 0, font="no-such-font"),
+        "missing from this design": changed(base, 1, picture="gone"),
+        "has no “水”": changed(base, 0, rows=[{"text": "水"}]),
+    }
+    broken["was removed"] = broken.pop("there now")
+    for says, design in broken.items():
+        design = Design.model_validate(design.model_dump())
+        proof = evaluate(design, DesignSources(design))
+        stops = [f for f in proof.findings if f.level == "stop"]
+        assert any(says in f.text for f in stops), (says, [f.text for f in stops])
+        assert not proof.is_cuttable
+        with pytest.raises(PerigramError, match="Not cut-ready"):
+            cut_files(design.name, proof, ["svg"])
+
+
+def test_small_bits_are_found_where_they_are() -> None:
+    """A dumbbell's bar of 0.6 mm is no bit, a lone strip of 0.6 mm is."""
+    shape = {"id": "l1", "kind": "shape", "figure": "rounded box", "width": 0.6, "height": 30, "radius": 0}
+    wide = {**shape, "id": "l2", "width": 20, "place": {"x": 40, "y": 0, "on": None, "rotate": 0}}
+    design = read_design(
+        {
+            "format": "perigram",
+            "version": 1,
+            "recipe": [shape, wide],
+            "materials": [{"id": "m", "name": "Card", "colour": "#112233", "smallest": 1.0}],
+            "plies": [{"id": "p", "name": "Strips", "material": "m", "results": ["l1/shape", "l2/shape"]}],
+        }
+    )
+    found = [f for f in evaluate(design, DesignSources(design)).findings if f.level == "look"]
+    assert [f.text for f in found] == ["1 bit of Strips thinner than 1 mm"]
+    assert found[0].place == pytest.approx((-0.3, -15, 0.3, 15), abs=1e-6)
+
+
+def test_adding_and_removing_lines_keeps_plies_sensible() -> None:
+    design = Design()
+    for kind in ("letter", "shape", "knock_out", "back"):
+        design, _ = add_line(design, kind)
+    cuts = {ply.name: ply.results for ply in design.plies}
+    assert cuts == {"Backing": ["l4/backing"], "Lettering": ["l3/remains"], "Shape": ["l3/shows"]}
+    assert design.plies[0].name == "Backing", "a backing lies under everything"
+    assert evaluate(design, DesignSources(design)).is_cuttable
+    without = remove_line(design, "l3")
+    assert {p.name: p.results for p in without.plies}["Lettering"] == ["l1/letters"]
+    assert references(without.recipe[-1]) == ["l1/letters", "l2/shape"]
+    bare = remove_line(without, "l1")
+    assert "Lettering" not in {p.name for p in bare.plies}
+    with pytest.raises(PerigramError, match="no kind of line"):
+        add_line(design, "melt")
+
+
+def design_with(**line: object) -> dict[str, object]:
+    return {"format": "perigram", "version": 1, "recipe": [{"id": "a", **line}]}
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [
+        ([], "not a Perigram design"),
+        ({"format": "perigram"}, "which version"),
+        ({"format": "perigram", "version": 99}, "newer Perigram"),
+        (design_with(kind="melt"), "damaged at recipe › 0"),
+        (design_with(kind="shape", width="x"), "width"),
+        ({"format": "perigram", "version": 1, "recipe": [{"kind": "shape", "id": "a"}] * 2}, "one line id"),
+    ],
+)
+def test_damaged_design_files_say_where(data: object, says: str) -> None:
+    with pytest.raises(PerigramError, match=says):
+        read_design(data)
+
+
+def test_files_are_the_same_bytes_each_time_and_read_back_true() -> None:
+    design = shirt()
+    proof = evaluate(design, DesignSources(design))
+    files = cut_files(design.name, proof, ["svg", "dxf"])
+    again = cut_files(design.name, evaluate(design, DesignSources(design)), ["svg", "dxf"])
+    assert files == again
+    assert zipped(files) == zipped(again)
+    assert len(files) == 7
+    x0, y0, x1, _ = proof.bounds  # type: ignore[misc]
+    for ply in proof.plies:
+        svg = next(c for n, c in files.items() if f"- {ply.ply.name} -" in n and n.endswith(".svg"))
+        path = next(
+            e for e in svgelements.SVG.parse(StringIO(svg.decode()), ppi=25.4).elements()
+            if isinstance(e, svgelements.Path)
+        )  # fmt: skip
+        assert path.length(error=1e-4) == pytest.approx(length(ply.region), rel=1e-4)
+        left, top, right, _ = path.bbox()
+        box = bounds(ply.region)
+        assert box
+        # Mirrored once, in the page's width, and not upside down.
+        assert (left, top, right) == pytest.approx((x1 - box[2], box[1] - y0, x1 - box[0]), abs=2e-4)
+        dxf = next(c for n, c in files.items() if f"- {ply.ply.name} -" in n and n.endswith(".dxf"))
+        document = ezdxf.read(StringIO(dxf.decode("cp1252")))
+        assert not document.audit().has_errors
+        loops = [ezdxf.path.make_path(e) for e in document.modelspace()]
+        assert len(loops) == ply.region.loop_count
+        assert all(loop.is_closed for loop in loops)
+        rings = [shapely.Polygon([(v.x, v.y) for v in loop.flattening(1e-4)]) for loop in loops]
+        assert evenodd(rings).area == pytest.approx(area(ply.region), rel=1e-4)
+    assert x0 < 0
+
+
+def test_path_data_reads_back_as_the_region() -> None:
+    region = row("lobster", "Qy&8", 70)
+    rings = []
+    for loop in svgelements.Path(path_data(region, 6)).as_subpaths():
+        steps = [s.point(i / 200) for s in (loop[i] for i in range(1, len(loop))) for i in range(200)]
+        rings.append(shapely.Polygon([(p.x, p.y) for p in steps]))
+    assert evenodd(rings).area == pytest.approx(area(region), rel=1e-5)
+
+
+def test_the_command_line_works_without_server_or_database(tmp_path: Path) -> None:
+    def run(*arguments: str) -> subprocess.CompletedProcess[str]:
+        command = [sys.executable, "-m", "perigram.cli", *arguments]
+        env = {"PYTHONPATH": str(ROOT)}
+        return subprocess.run(command, capture_output=True, text=True, cwd=tmp_path, env=env)
+
+    demo = str(ROOT / "demo" / "weekend-shirt.perigram.json")
+    checked = run("check", demo)
+    assert checked.returncode == 0
+    assert "Cut-ready." in checked.stdout
+    assert "Lettering (Ember smooth)" in checked.stdout
+    exported = run("export", demo, "--format", "dxf", "--format", "svg", "--out", "out")
+    assert exported.returncode == 0
+    assert len(list((tmp_path / "out").iterdir())) == 7
+    (tmp_path / "broken.json").write_text("{")
+    for file, says in (("broken.json", "not valid JSON"), ("nowhere.json", "cannot be opened")):
+        failed = run("check", file)
+        assert failed.returncode == 1
+        assert says in failed.stderr
+        assert "Traceback" not in failed.stderr
+
+
+def test_every_kind_of_line_fills_its_sentence() -> None:
+    for kind in KINDS.values():
+        slots = {
+            name: field.json_schema_extra
+            for name, field in kind.model.model_fields.items()
+            if isinstance(field.json_schema_extra, dict)
+        }
+        assert set(slots) == set(re.findall(r"\{(\w+)\}", kind.sentence))
+        assert set(kind.replaces) <= set(kind.results)
+        json.dumps(kind.model(id="a").model_dump(mode="json"))
+
+
+def test_arrows_point_one_way() -> None:
+    """The core imports nothing of ours outside itself, and no web framework."""
+    for file in (ROOT / "perigram" / "core").rglob("*.py"):
+        for node in ast.walk(ast.parse(file.read_text())):
+            names = [a.name for a in node.names] if isinstance(node, ast.Import) else []
+            names += [node.module or ""] if isinstance(node, ast.ImportFrom) else []
+            for name in names:
+                assert not name.startswith(("django", "ninja")), file
+                assert not name.startswith("perigram") or name.startswith("perigram.core"), file

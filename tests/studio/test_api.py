@@ -1,0 +1,210 @@
+"""The API: who may do what, what is kept, and how it says no."""
+
+from __future__ import annotations
+
+import json
+from io import BytesIO
+from typing import Any
+from zipfile import ZipFile
+
+import pytest
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import Client
+
+from perigram.library import load_design
+from perigram.studio import services
+from perigram.studio.api import api
+from perigram.studio.demo import DEMO_DESIGNS, load_demo_shop
+from perigram.studio.models import Revision, StoredDesign
+
+pytestmark = pytest.mark.django_db
+
+
+@pytest.fixture
+def shop() -> tuple[Client, Any]:
+    owner = get_user_model().objects.create_user("teal", password="reed-and-rope-3")
+    client = Client()
+    client.force_login(owner)
+    return client, owner
+
+
+@pytest.fixture
+def stored(shop: tuple[Client, Any]) -> StoredDesign:
+    design = load_design(settings.BASE_DIR / "demo" / "weekend-shirt.perigram.json")
+    return services.create(shop[1], design)
+
+
+def put(client: Client, stored: StoredDesign, base: int, **values: Any) -> Any:
+    body = {"base": base, "design": {**stored.body, **values}}
+    return client.put(f"/api/designs/{stored.id}", json.dumps(body), content_type="application/json")
+
+
+def test_another_owners_design_is_not_there(stored: StoredDesign) -> None:
+    other = Client()
+    other.force_login(get_user_model().objects.create_user("finch"))
+    address = f"/api/designs/{stored.id}"
+    answers = [
+        other.get(address),
+        put(other, stored, 1),
+        other.patch(address, '{"name": "mine"}', content_type="application/json"),
+        other.post(f"{address}/copy"),
+        other.delete(address),
+        other.post(f"{address}/bring-back"),
+        other.get(f"{address}/cut-files?format=svg"),
+        other.get(f"/api/pictures/{stored.body['pictures'][0]['id']}"),
+    ]
+    assert [a.status_code for a in answers[:-1]] == [404] * 7
+    assert answers[-1].status_code == 422
+    assert all(a["Content-Type"] == "application/problem+json" for a in answers)
+    assert other.get("/api/designs").json() == []
+    # Nor does its picture leak through a design of one's own that refers to it.
+    body = {"design": stored.body}
+    proof = other.post("/api/proof", json.dumps(body), content_type="application/json").json()
+    assert any("not in your shop" in f["text"] for f in proof["findings"])
+    assert not [r for r in proof["results"] if r["ref"] == "l2/art"]
+
+
+def test_nothing_is_open_to_strangers() -> None:
+    stranger = Client()
+    for path, operations in api.get_openapi_schema()["paths"].items():
+        if path.startswith("/api/session"):
+            continue
+        for method in operations:
+            address = path.replace("{design_id}", "00000000-0000-0000-0000-000000000000")
+            answer = stranger.generic(
+                method.upper(), address.replace("{digest}", "0"), b"{}", "application/json"
+            )
+            assert answer.status_code in {401, 403}, (method, path)
+    assert stranger.post("/api/session/demo").status_code == 404, "no demo shop unless started so"
+
+
+def test_unsafe_calls_need_the_token(shop: tuple[Client, Any], stored: StoredDesign) -> None:
+    guarded = Client(enforce_csrf_checks=True)
+    sign_in = json.dumps({"user": "teal", "password": "reed-and-rope-3"})
+    assert guarded.post("/api/session", sign_in, content_type="application/json").status_code == 403
+    guarded.get("/")
+    token = guarded.cookies["csrftoken"].value
+    headers = {"X-CSRFToken": token}
+    assert (
+        guarded.post("/api/session", sign_in, content_type="application/json", headers=headers).status_code
+        == 200
+    )
+    assert guarded.delete(f"/api/designs/{stored.id}").status_code == 403
+
+
+def test_the_page_is_fenced_in() -> None:
+    page = Client().get("/designs/anything")
+    assert page.status_code == 200
+    assert "script-src 'self'" in page["Content-Security-Policy"]
+    assert "unsafe-inline" not in page["Content-Security-Policy"].split("style-src")[0]
+    assert page["X-Frame-Options"] == "DENY"
+    assert page["X-Content-Type-Options"] == "nosniff"
+
+
+def test_wrong_passwords_say_so_and_no_more(shop: tuple[Client, Any]) -> None:
+    client = Client()
+    answers = [
+        client.post("/api/session", json.dumps(who), content_type="application/json")
+        for who in ({"user": "teal", "password": "x"}, {"user": "nobody", "password": "x"})
+    ]
+    assert [a.status_code for a in answers] == [401, 401]
+    assert answers[0].json()["detail"] == answers[1].json()["detail"]
+
+
+def test_a_stale_save_is_refused_and_kept(shop: tuple[Client, Any], stored: StoredDesign) -> None:
+    client, _ = shop
+    assert put(client, stored, 1, name="First").json() == {"revision": 2}
+    stale = put(client, stored, 1, name="Second")
+    assert stale.status_code == 409
+    assert stale.json()["revision"] == 2
+    assert stale.json()["design"]["name"] == "First"
+    stored.refresh_from_db()
+    assert stored.name == "First"
+    assert Revision.objects.get(design=stored, set_aside=True).body["name"] == "Second"
+    assert Revision.objects.filter(design=stored, set_aside=False).count() == 2
+
+
+def test_pictures_are_kept_once_and_apart_from_designs(
+    shop: tuple[Client, Any], stored: StoredDesign
+) -> None:
+    client, owner = shop
+    assert stored.body["pictures"][0]["svg"] is None
+    assert len(stored.body["pictures"][0]["id"]) == 64
+    services.create(owner, load_design(settings.BASE_DIR / "demo" / "weekend-shirt.perigram.json"))
+    assert owner.pictures.count() == 1
+    upload = SimpleUploadedFile("kite.svg", b"<svg xmlns='http://www.w3.org/2000/svg'><circle r='9'/></svg>")
+    picture = client.post("/api/pictures", {"file": upload}).json()
+    assert (picture["name"], len(picture["parts"])) == ("kite", 1)
+    bad = client.post(
+        "/api/pictures", {"file": SimpleUploadedFile("x.svg", b"<svg xmlns='http://www.w3.org/2000/svg'/>")}
+    )
+    assert bad.status_code == 422
+    assert "no closed shapes" in bad.json()["detail"]
+    assert owner.pictures.count() == 2
+
+
+def test_paths_held_are_not_sent_again(shop: tuple[Client, Any], stored: StoredDesign) -> None:
+    client, _ = shop
+
+    def prove(have: list[str]) -> Any:
+        body = json.dumps({"design": stored.body, "have": have})
+        return client.post("/api/proof", body, content_type="application/json").json()
+
+    first = prove([])
+    assert all(r["d"] for r in first["results"] + first["plies"])
+    second = prove([r["key"] for r in first["results"]] + [p["key"] for p in first["plies"]])
+    assert not any(r["d"] for r in second["results"] + second["plies"])
+    assert [r["box"] for r in second["results"]] == [r["box"] for r in first["results"]]
+
+
+def test_cut_files_only_of_what_can_be_cut(shop: tuple[Client, Any], stored: StoredDesign) -> None:
+    client, _ = shop
+    answer = client.get(f"/api/designs/{stored.id}/cut-files?format=svg&format=dxf")
+    assert answer["Content-Disposition"] == 'attachment; filename="Weekend shirt.zip"'
+    assert len(ZipFile(BytesIO(answer.content)).namelist()) == 7
+    put(client, stored, 1, recipe=stored.body["recipe"][1:])
+    refused = client.get(f"/api/designs/{stored.id}/cut-files?format=svg")
+    assert refused.status_code == 422
+    assert "Not cut-ready yet" in refused.json()["detail"]
+
+
+@pytest.mark.parametrize(
+    ("body", "says"),
+    [("{", "body"), ('{"design": 3}', "design"), ('{"design": {"unit": "furlong"}}', "design › unit")],
+)
+def test_malformed_bodies_are_told_where(shop: tuple[Client, Any], body: str, says: str) -> None:
+    answer = shop[0].post("/api/proof", body, content_type="application/json")
+    assert answer.status_code in {400, 422}
+    assert "Traceback" not in answer.content.decode()
+    if answer.status_code == 422:
+        assert says in answer.json()["detail"]
+
+
+def test_shelf_actions(shop: tuple[Client, Any], stored: StoredDesign) -> None:
+    client, _ = shop
+    address = f"/api/designs/{stored.id}"
+    assert client.patch(address, '{"name": " Sprint "}', content_type="application/json").json() == {
+        "revision": 2
+    }
+    assert client.patch(address, '{"name": " "}', content_type="application/json").status_code == 422
+    assert client.post(f"{address}/copy").json()["name"] == "Sprint copy"
+    client.delete(address)
+    assert [d["name"] for d in client.get("/api/designs").json()] == ["Sprint copy"]
+    client.post(f"{address}/bring-back")
+    assert {d["name"] for d in client.get("/api/designs").json()} == {"Sprint", "Sprint copy"}
+
+
+def test_the_demo_shop_is_made_once() -> None:
+    owner = load_demo_shop()
+    assert load_demo_shop() == owner
+    assert owner.designs.count() == len(DEMO_DESIGNS)
+    assert not owner.has_usable_password()
+    assert all(d.picture["plies"] for d in owner.designs.all())
+
+
+def test_the_interfaces_types_match_the_api() -> None:
+    """After a change of the API: manage.py write_openapi, then npm run types in web/."""
+    written = json.loads((settings.BASE_DIR / "web" / "src" / "api" / "openapi.json").read_text())
+    assert written == json.loads(json.dumps(api.get_openapi_schema()))
