@@ -248,7 +248,13 @@ def figures(draw: st.DrawFn) -> Region:
 
 
 def same_points(a: Region, b: Region) -> bool:
-    return shapely.symmetric_difference(fine(a), fine(b)).area < 2e-3
+    """Whether two regions differ by no more than the promised 0.01 mm anywhere.
+
+    Where outlines only just touch, as they often do on this grid, the place of their crossing is open
+    within the flattening tolerance; what differs then must be thinner than that on both sides.
+    """
+    differing = shapely.symmetric_difference(fine(a), fine(b))
+    return differing.area < 0.02 and shapely.buffer(differing, -0.005).is_empty
 
 
 @given(figures(), figures())
