@@ -78,7 +78,7 @@ export function useView(area: RefObject<SVGSVGElement | null>, content: Box) {
     (box: Box) => {
       const [x0, y0, x1, y1] = box;
       // A speck alone on the screen says nothing about where it is: leave some of its surroundings.
-      const around = Math.max(12, 1.5 * Math.max(x1 - x0, y1 - y0));
+      const around = Math.max(12, 0.1 * Math.max(x1 - x0, y1 - y0));
       setOwn(fitting([x0 - around, y0 - around, x1 + around, y1 + around], size.width, size.height));
     },
     [size],

@@ -26,7 +26,7 @@ class Letter(Line):
         "choice",
         "How letters are spaced",
         "clear",
-        choices={"clear": "apart", "font": "looser than the font sets them"},
+        choices={"clear": "apart", "font": "beyond the font's"},
     )
     row_gap: Gap = slot("gap", "Gap between rows", Gap(), low=-200.0, high=500.0, step=0.5)
     align: Literal["left", "centre", "right"] = slot(
