@@ -24,7 +24,6 @@ install_packages() {
   done
   [ ${#missing[@]} -gt 0 ] || return 0
   say "Installing system packages: ${missing[*]}"
-  mkdir -p "$state"
   {
     as_root apt-get update &&
     # Debian would start its own server and enable it; ours is the only one we need.
@@ -34,6 +33,7 @@ install_packages() {
 
 check_machine() {
   local free
+  mkdir -p "$state" || fail "Nothing can be written to $state; choose another folder with PERIGRAM_STATE."
   free=$(df -Pk "$root" | awk 'NR==2 {print int($4 / 1024)}')
   [ "$free" -ge 1500 ] || [ -d .venv ] || fail "Only $free MB of disk free; setting up needs about 1500 MB."
   command -v python3 >/dev/null || install_packages python3
@@ -53,7 +53,6 @@ set_up_python() {
   digest=$(cat "$lock" pyproject.toml | sha256sum)
   stamped ".venv/.$lock" "$digest" && return 0
   say "Installing Python packages into .venv"
-  mkdir -p "$state"
   {
     { [ -x .venv/bin/python ] || python3 -m venv .venv; } &&
     .venv/bin/python -m pip install --disable-pip-version-check -r "$lock" &&
@@ -67,7 +66,6 @@ set_up_web_packages() {
   digest=$(sha256sum <web/package-lock.json)
   stamped web/node_modules/.perigram-lock "$digest" && return 0
   say "Installing the interface's packages"
-  mkdir -p "$state"
   # Not "npm ci": it refuses a lock file made where a registry lacks other platforms' optional packages.
   (cd web && npm install --no-save --no-audit --no-fund) >"$state/npm.log" 2>&1 || fail "npm packages could not be installed; see $state/npm.log. Is the npm registry reachable?"
   printf '%s' "$digest" >web/node_modules/.perigram-lock
