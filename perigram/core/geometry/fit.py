@@ -14,6 +14,8 @@ SAMPLES = 17
 _ROUNDS = 2
 #: Halving stops here; a 1,024th of a segment is far below any cutter's step.
 _DEEPEST = 10
+#: A polyline turning by more than this in one vertex (in radians) has a corner there.
+_CORNER = 0.35
 
 #: Takes which stretch and the parameters, (n,) and (n, k); gives points and directions (n, k, 2).
 Sampler = Callable[[Ints, Floats], tuple[Floats, Floats]]
@@ -110,3 +112,48 @@ def fit_stretches(sample: Sampler, low: Floats, high: Floats, tolerance: float) 
     stretch = np.concatenate([d[1] for d in done])
     order = np.lexsort((np.concatenate([d[2] for d in done]), stretch))
     return cubics[order], stretch[order]
+
+
+def fit_ring(points: Floats, tolerance: float) -> Floats:
+    """A closed polyline of exact points as cubics (m, 4, 2), smooth except at its corners.
+
+    Args:
+        points: (n, 2) the ring's vertices, dense where it bends; the first is not repeated.
+    """
+    n = len(points)
+    step = np.roll(points, -1, axis=0) - points
+    turn = np.arctan2(
+        bezier.cross(np.roll(step, 1, axis=0), step), (np.roll(step, 1, axis=0) * step).sum(axis=1)
+    )
+    corners = np.flatnonzero(np.abs(turn) > _CORNER)
+    if len(corners) == 0:
+        corners = np.array([0])
+    # Start at a corner, so that every stretch runs from one corner to the next.
+    points = np.roll(points, -corners[0], axis=0)
+    low = (corners - corners[0]).astype(float)
+    high = np.append(low[1:], float(n))
+    closed = np.vstack([points, points[:1]])
+    smooth = len(corners) == 1 and abs(turn[corners[0]]) <= _CORNER
+
+    def sample(stretch: Ints, at: Floats) -> tuple[Floats, Floats]:
+        place = np.clip(at, 0.0, float(n))
+        before = np.minimum(place.astype(np.intp), n - 1)
+        share = (place - before)[..., None]
+        between = closed[before] * (1.0 - share) + closed[before + 1] * share
+        # Directions look half a step each way, but not round a corner.
+        start, end = low[stretch][:, None], high[stretch][:, None]
+        behind = place - 0.5 if smooth else np.maximum(place - 0.5, start)
+        ahead = place + 0.5 if smooth else np.minimum(place + 0.5, end)
+        way = _on_ring(closed, ahead) - _on_ring(closed, behind)
+        return between, unit(way)
+
+    return fit_stretches(sample, low, high, tolerance)[0]
+
+
+def _on_ring(closed: Floats, at: Floats) -> Floats:
+    n = len(closed) - 1
+    place = np.remainder(at, n)
+    place = np.where((place == 0.0) & (at >= n), float(n), place)
+    before = np.minimum(place.astype(np.intp), n - 1)
+    share = (place - before)[..., None]
+    return np.asarray(closed[before] * (1.0 - share) + closed[before + 1] * share)

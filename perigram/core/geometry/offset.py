@@ -14,7 +14,7 @@ import shapely
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.fit import fit_stretches
+from perigram.core.geometry.fit import fit_ring, fit_stretches
 from perigram.core.geometry.flatten import close_rings
 from perigram.core.geometry.measure import area
 from perigram.core.geometry.overlay import regularise, sound
@@ -114,14 +114,14 @@ def _rebuilt(
     rings: Ints,
     polygons: Ints,
 ) -> Region:
-    """The region of the runs; rings that were lost go through exact points by straight steps."""
+    """The region of the runs; rings that were lost are fitted to exact points."""
     keep = ~lost[runs.ring]
     pieces, ring, curved = _fitted(parallels, *(getattr(runs, f)[keep] for f in Runs.__annotations__))
     for r in np.flatnonzero(lost):
-        stretch = _exact(finder, xy[rings[r] : rings[r + 1]])
-        pieces = np.concatenate([pieces, bezier.line_controls(stretch, np.roll(stretch, -1, axis=0))])
-        ring = np.concatenate([ring, np.full(len(stretch), r)])
-        curved = np.concatenate([curved, np.zeros(len(stretch), bool)])
+        fitted = fit_ring(_exact(finder, xy[rings[r] : rings[r + 1]]), TOLERANCE / 2.0)
+        pieces = np.concatenate([pieces, fitted])
+        ring = np.concatenate([ring, np.full(len(fitted), r)])
+        curved = np.concatenate([curved, np.ones(len(fitted), bool)])
     order = np.argsort(ring, kind="stable")
     sizes = np.bincount(ring, minlength=len(rings) - 1)
     loops = np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
@@ -129,9 +129,11 @@ def _rebuilt(
 
 
 def _exact(finder: Finder, ring: Floats) -> Floats:
-    """A ring's vertices moved to exactly the offset distance from the source."""
+    """A ring's vertices moved to exactly the offset distance from the source, and close together."""
     closed = np.vstack([ring, ring[:1]])
-    dense = shapely.get_coordinates(shapely.segmentize(shapely.linestrings(closed), 0.2))[:-1]
+    # Chords of arcs at the distance then lie within 0.002 mm of them.
+    step = float(np.clip(0.12 * abs(finder.parallels.distance) ** 0.5, 0.02, 0.2))
+    dense = shapely.get_coordinates(shapely.segmentize(shapely.linestrings(closed), step))[:-1]
     _, _, foot = finder.nearest(dense)
     arm = dense - foot
     size = np.maximum(np.hypot(*arm.T), 1e-12)[:, None]
