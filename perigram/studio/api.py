@@ -175,7 +175,7 @@ def prove(request: HttpRequest, body: schemas.ProofIn) -> Any:
 @api.post("/lines/add", response=schemas.EditedOut)
 def add_line(request: HttpRequest, body: schemas.AddLineIn) -> Any:
     height = round(_picture(request, body.picture)["height"], 2) if body.picture else None
-    design, line = edit.add_line(body.design, body.kind, body.picture, height)
+    design, line = edit.add_line(body.design, body.kind, body.picture, height, body.on, body.given)
     return {"design": design, "line": line}
 
 

@@ -68,6 +68,8 @@ class AddLineIn(Schema):
     design: Design
     kind: str
     picture: str | None = None
+    on: str | None = None
+    given: dict[str, float] = {}
 
 
 class RemoveLineIn(Schema):
@@ -102,12 +104,20 @@ class PlyOut(Schema):
     nodes: int
 
 
+class MendOut(Schema):
+    label: str
+    kind: str
+    on: str
+    values: dict[str, float]
+
+
 class FindingOut(Schema):
     level: Literal["holds", "look", "stop"]
     text: str
     line: str | None
     ply: str | None
     place: tuple[float, float, float, float] | None
+    mend: MendOut | None
 
 
 class ProofOut(Schema):

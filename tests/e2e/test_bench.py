@@ -136,6 +136,25 @@ def test_values_are_edited_in_place_and_results_picked_on_the_proof(bench: Bench
     assert not bench.failures
 
 
+def test_a_finding_leads_to_its_place_and_is_mended(bench: Bench) -> None:
+    page = bench.page
+    stored = open_demo(bench)
+    check = page.get_by_label("Cut check")
+    check.get_by_role("button", name="2 bits of Lettering thinner than 1 mm").click()
+    expect(page.get_by_label("Plies").locator("li[aria-current=true]")).to_contain_text("Lettering")
+    assert page.get_by_role("button", name=re.compile("true size")).inner_text() != "50 %", "zoomed in on it"
+    check.get_by_role("button", name="Drop them").click()
+    expect(bench.line(5)).to_contain_text("Drop bits of line 3 words under 1 mm wide")
+    expect(bench.line(5)).to_contain_text("2 bits under 1 mm dropped")
+    expect(check).not_to_contain_text("bits of Lettering")
+    bench.settled()
+    stored.refresh_from_db()
+    assert {p["name"]: p["results"] for p in stored.body["plies"]}["Lettering"] == ["l5/clean"]
+    page.keyboard.press("Control+z")
+    expect(check).to_contain_text("2 bits of Lettering")
+    assert not bench.failures
+
+
 def test_the_words_change_and_everything_follows(bench: Bench) -> None:
     page = bench.page
     open_demo(bench)

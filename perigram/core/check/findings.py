@@ -8,8 +8,20 @@ from typing import Literal
 import numpy as np
 import shapely
 
+from perigram.core.geometry.clean import narrow_pieces
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.region import FINE, Region
+from perigram.core.recipe.design import Ply
+
+
+@dataclass(frozen=True)
+class Mend:
+    """A line that would mend a finding: its kind, the result it works on, and its values."""
+
+    label: str
+    kind: str
+    on: str
+    values: dict[str, float]
 
 
 @dataclass(frozen=True)
@@ -20,6 +32,8 @@ class Finding:
         level: "stop" for what cannot be cut, "look" for what may not come out well.
         line, ply: the line or ply it is about.
         place: the box in mm it is found in.
+        about: what has been looked at, where others need to know.
+        mend: what would put it right, where a line can.
     """
 
     level: Literal["holds", "look", "stop"]
@@ -28,10 +42,12 @@ class Finding:
     ply: str | None = None
     place: Box | None = None
     about: Literal["validity"] | None = None
+    mend: Mend | None = None
 
 
-def check_ply(region: Region, ply: str, name: str, smallest: float) -> list[Finding]:
+def check_ply(region: Region, checked: Ply, smallest: float) -> list[Finding]:
     """Everything to say about one ply cut from a material with a thinnest strand of `smallest` mm."""
+    ply, name = checked.id, checked.name
     if region.is_empty:
         return [Finding("look", f"{name} has nothing to cut.", ply=ply)]
     findings = []
@@ -43,7 +59,11 @@ def check_ply(region: Region, ply: str, name: str, smallest: float) -> list[Find
     if bits:
         what = "1 bit" if len(bits) == 1 else f"{len(bits)} bits"
         text = f"{what} of {name} thinner than {smallest:g} mm"
-        findings.append(Finding("look", text, ply=ply, place=bits[0]))
+        mend = None
+        if len(checked.results) == 1:
+            what = "it" if len(bits) == 1 else "them"
+            mend = Mend(f"Drop {what}", "clean", checked.results[0], {"bits": smallest})
+        findings.append(Finding("look", text, ply=ply, place=bits[0], mend=mend))
     return findings
 
 
@@ -57,8 +77,6 @@ def invalid_reason(region: Region) -> str | None:
 
 def small_bits(region: Region, smallest: float) -> list[Box]:
     """The boxes of pieces that are nowhere as wide as `smallest` mm, smallest piece first."""
-    polygons = region.flat.polygon_array()
-    gone = shapely.is_empty(shapely.buffer(polygons, -smallest / 2.0))
-    bits = polygons[gone]
+    bits = region.flat.polygon_array()[narrow_pieces(region, smallest)]
     order = np.argsort(shapely.area(bits), kind="stable")
     return [(float(a), float(b), float(c), float(d)) for a, b, c, d in shapely.bounds(bits[order])]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from perigram.core.errors import PerigramError
 from perigram.core.recipe.design import Design, Material, Ply
 from perigram.core.recipe.kinds import Kind
@@ -20,9 +22,17 @@ STARTERS = (
 
 
 def add_line(
-    design: Design, kind_id: str, picture: str | None = None, height: float | None = None
+    design: Design,
+    kind_id: str,
+    picture: str | None = None,
+    height: float | None = None,
+    on: str | None = None,
+    given: Mapping[str, float] | None = None,
 ) -> tuple[Design, str]:
-    """The design with a line of a kind at its end, and the line's id; a picture comes `height` mm tall.
+    """The design with a line of a kind at its end, and the line's id.
+
+    A picture comes `height` mm tall; a line that works on one result works on `on`; `given` are values
+    of its own that are not to be the usual ones.
 
     References are filled with the results that fit best: what is knocked out is the newest thing,
     out of the newest lettering before it; what is backed is everything that is cut. A result that
@@ -40,11 +50,13 @@ def add_line(
     if kind.id == "knock_out" and len(free) >= 2:
         letters = [ref for ref in free[:-1] if ref.endswith("/letters")]
         values = {"picture": free[-1], "target": (letters or free[:-1])[-1]}
+    elif kind.id == "clean":
+        values = {"of": on or (free[-1] if free else "")}
     elif kind.id == "back":
         values = {"of": free}
     elif kind.id == "art" and picture:
         values = {"picture": picture, "size": height or 100.0, "by": "tall"}
-    line = kind.model.model_validate({"id": line_id, **values})
+    line = kind.model.model_validate({"id": line_id, **values, **(given or {})})
     recipe = [*design.recipe, line]
     taken = {getattr(line, source): f"{line_id}/{name}" for name, source in kind.replaces.items()}
     plies = [

@@ -157,7 +157,7 @@ def _carried_out(
         outcome: Outcome = cache.get(key, lambda: kind.run(line, tools))
     except PerigramError as error:
         return Outcome({}), [Finding("stop", str(error), line=line.id)]
-    findings = [Finding(note.level, note.text, line=line.id) for note in outcome.notes]
+    findings = [Finding(note.level, note.text, line=line.id, place=note.place) for note in outcome.notes]
     if not any(f.level == "stop" for f in findings):
         findings += [
             Finding("look", f"{kind.name} leaves no {kind.results[name]}.", line=line.id)
@@ -201,7 +201,7 @@ def _add_ply(proof: Proof, ply: Ply, design: Design, results: dict[str, Result],
     proof.plies.append(PlyProof(ply, material, key, region, measures))
     proof.findings.extend(
         cache.get(
-            (key, "findings", ply.id, ply.name),
-            lambda: check_ply(region, ply.id, ply.name, material.smallest),
+            (key, "findings", ply.model_dump_json()),
+            lambda: check_ply(region, ply, material.smallest),
         )
     )

@@ -8,6 +8,7 @@ from typing import Any, Literal, Protocol, TypeVar
 
 from perigram.core.art.svg import Drawing
 from perigram.core.geometry import measure
+from perigram.core.geometry.measure import Box
 from perigram.core.geometry.region import Region
 from perigram.core.lettering.fonts import Font
 from perigram.core.recipe.values import Line, Place
@@ -26,10 +27,14 @@ class Sources(Protocol):
 
 @dataclass(frozen=True)
 class Note:
-    """Something a line has to say: `stop` where it cannot be cut, `look` where it needs a look."""
+    """Something a line has to say: `stop` where it cannot be cut, `look` where it needs a look,
+    `holds` for what it did.
+    """
 
     level: Level
     text: str
+    #: the box in mm it is about, where it has one
+    place: Box | None = None
 
 
 @dataclass(frozen=True)

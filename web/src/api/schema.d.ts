@@ -281,8 +281,17 @@ export interface components {
         /** AddLineIn */
         AddLineIn: {
             design: components["schemas"]["Design"];
+            /**
+             * Given
+             * @default {}
+             */
+            given: {
+                [key: string]: number;
+            };
             /** Kind */
             kind: string;
+            /** On */
+            on?: string | null;
             /** Picture */
             picture?: string | null;
         };
@@ -362,6 +371,36 @@ export interface components {
              */
             off: boolean;
         };
+        /** Clean */
+        Clean: {
+            /**
+             * Bits
+             * @default 1
+             */
+            bits: number;
+            /**
+             * Holes
+             * @default 0
+             */
+            holes: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "clean";
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
+        };
         /**
          * Design
          * @description A whole design. Lines come in order and never refer forward; plies run from bottom to top.
@@ -404,7 +443,7 @@ export interface components {
              * Recipe
              * @default []
              */
-            recipe: (components["schemas"]["Letter"] | components["schemas"]["Art"] | components["schemas"]["Shape"] | components["schemas"]["KnockOut"] | components["schemas"]["Back"])[];
+            recipe: (components["schemas"]["Letter"] | components["schemas"]["Art"] | components["schemas"]["Shape"] | components["schemas"]["KnockOut"] | components["schemas"]["Back"] | components["schemas"]["Clean"])[];
             /**
              * Unit
              * @default mm
@@ -444,6 +483,7 @@ export interface components {
             level: "holds" | "look" | "stop";
             /** Line */
             line: string | null;
+            mend: components["schemas"]["MendOut"] | null;
             /** Place */
             place: [
                 number,
@@ -675,6 +715,19 @@ export interface components {
              * @default 1
              */
             smallest: number;
+        };
+        /** MendOut */
+        MendOut: {
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** On */
+            on: string;
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
         };
         /** NewName */
         NewName: {

@@ -1,6 +1,8 @@
 import type { Box, Design, Finding } from "../api/client";
 import { formatCutLength } from "../units";
+import { Button } from "../ui/Button";
 import { useBench } from "./store";
+import { useLineEdits } from "./useLineEdits";
 import type { ShownProof } from "./useProof";
 
 const LEVELS: Record<Finding["level"], { chip: string; dot: string; word: string }> = {
@@ -9,6 +11,21 @@ const LEVELS: Record<Finding["level"], { chip: string; dot: string; word: string
   stop: { chip: "border-brick/50 bg-brick-soft", dot: "bg-brick", word: "Stops the cut" },
 };
 const ORDER: Finding["level"][] = ["stop", "holds", "look"];
+
+/** Puts a finding right by adding the line that does. */
+function MendButton({ mend }: { mend: NonNullable<Finding["mend"]> }) {
+  const { add } = useLineEdits();
+  return (
+    <Button
+      look="quiet"
+      className="px-2 text-plum underline decoration-dotted underline-offset-4"
+      disabled={add.isPending}
+      onClick={() => add.mutate({ kind: mend.kind, on: mend.on, given: mend.values })}
+    >
+      {mend.label}
+    </Button>
+  );
+}
 
 /** Cut check, along the foot: what holds, what needs a look, what stops a cut; a click goes there. */
 export function CutCheck({ design, proof, problem }: { design: Design; proof: ShownProof | null; problem: string | null }) {
@@ -33,7 +50,7 @@ export function CutCheck({ design, proof, problem }: { design: Design; proof: Sh
           </li>
         )}
         {findings.map((finding, index) => (
-          <li key={index} className="shrink-0">
+          <li key={index} className="flex shrink-0 items-center gap-1">
             <button
               type="button"
               title={LEVELS[finding.level].word}
@@ -44,6 +61,7 @@ export function CutCheck({ design, proof, problem }: { design: Design; proof: Sh
               <span className="sr-only">{LEVELS[finding.level].word}: </span>
               {finding.text}
             </button>
+            {finding.mend && <MendButton mend={finding.mend} />}
           </li>
         ))}
         {proof && findings.length === 0 && <li className="text-soft">Nothing to check yet.</li>}

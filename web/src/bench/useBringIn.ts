@@ -42,7 +42,7 @@ export function useBringIn() {
         change(() => withPictureIn(withPicture(), into, picture));
       } else {
         const edited = await data<Edited>(
-          api.POST("/api/lines/add", { body: { design: withPicture(), kind: "art", picture: picture.id } }),
+          api.POST("/api/lines/add", { body: { design: withPicture(), kind: "art", picture: picture.id, given: {} } }),
         );
         change(() => edited.design);
         select(edited.line ?? null);

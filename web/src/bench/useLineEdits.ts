@@ -7,10 +7,10 @@ import { useBench } from "./store";
 export function useLineEdits() {
   const { change, select } = useBench.getState();
   const add = useMutation({
-    mutationFn: ({ kind, picture }: { kind: string; picture?: string }) =>
+    mutationFn: ({ kind, on, given }: { kind: string; on?: string; given?: Record<string, number> }) =>
       data<Edited>(
         api.POST("/api/lines/add", {
-          body: { design: useBench.getState().design, kind, picture: picture ?? null },
+          body: { design: useBench.getState().design, kind, on: on ?? null, given: given ?? {} },
         }),
       ),
     onSuccess: (edited) => {

@@ -6,6 +6,12 @@ import { freeId, gesture, moved, useBench, withLine, withValue } from "../bench/
 import { useLineEdits } from "../bench/useLineEdits";
 import { SlotValue } from "./SlotValue";
 
+const TONES: Record<Finding["level"], string> = {
+  holds: "text-soft",
+  look: "text-[#7a5200]",
+  stop: "text-brick",
+};
+
 interface Props {
   design: Design;
   line: Line;
@@ -47,7 +53,7 @@ export function LineSentence({ design, line, index, kind, kinds, findings, selec
       {line.off && <p className="text-soft">Switched off</p>}
       {selected && line.kind === "knock_out" && <ClearanceChoices line={line} />}
       {findings.map((finding) => (
-        <p key={finding.text} className={finding.level === "stop" ? "text-brick" : "text-[#7a5200]"}>
+        <p key={finding.text} className={TONES[finding.level]}>
           {finding.text}
         </p>
       ))}

@@ -7,13 +7,13 @@ from typing import Annotated
 from pydantic import Field
 
 from perigram.core.recipe.kinds import Kind
-from perigram.core.recipe.lines import art, back, knock_out, letter, shape
+from perigram.core.recipe.lines import art, back, clean, knock_out, letter, shape
 
 KINDS: dict[str, Kind] = {
-    kind.id: kind for kind in (letter.KIND, art.KIND, shape.KIND, knock_out.KIND, back.KIND)
+    kind.id: kind for kind in (letter.KIND, art.KIND, shape.KIND, knock_out.KIND, back.KIND, clean.KIND)
 }
 
 AnyLine = Annotated[
-    letter.Letter | art.Art | shape.Shape | knock_out.KnockOut | back.Back,
+    letter.Letter | art.Art | shape.Shape | knock_out.KnockOut | back.Back | clean.Clean,
     Field(discriminator="kind"),
 ]

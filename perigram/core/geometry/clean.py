@@ -1,0 +1,89 @@
+"""Clean-up that says what it took away."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+import shapely
+
+from perigram.core.geometry import bezier
+from perigram.core.geometry.bezier import Bools, Floats
+from perigram.core.geometry.flatten import close_rings
+from perigram.core.geometry.measure import Box, loop_areas, piece_areas
+from perigram.core.geometry.region import Region
+
+
+@dataclass(frozen=True)
+class Removed:
+    """Something clean-up took away: a piece, or a hole it filled; its box in mm and area in mm^2."""
+
+    what: Literal["bit", "hole"]
+    place: Box
+    area: float
+
+
+def narrow_pieces(region: Region, width: float) -> Bools:
+    """Which pieces (p,) are nowhere as wide as `width` mm: no disc of that diameter fits in them."""
+    if region.is_empty:
+        return np.zeros(0, bool)
+    return np.asarray(shapely.is_empty(shapely.buffer(region.flat.polygon_array(), -width / 2.0)))
+
+
+def narrow_holes(region: Region, width: float) -> Bools:
+    """Which loops (m,) are holes nowhere as wide as `width` mm."""
+    closed, rings = close_rings(region.flat.xy, region.flat.rings)
+    each = np.arange(len(rings))
+    bodies = shapely.from_ragged_array(shapely.GeometryType.POLYGON, closed, (rings, each))
+    hole = np.ones(region.loop_count, bool)
+    hole[region.polygons[:-1]] = False
+    narrow = np.zeros(region.loop_count, bool)
+    narrow[hole] = shapely.is_empty(shapely.buffer(bodies[hole], -width / 2.0))
+    return narrow
+
+
+def drop_bits(region: Region, bits: float, holes: float = 0.0) -> tuple[Region, list[Removed]]:
+    """The region without pieces narrower than `bits` mm and with holes narrower than `holes` mm filled.
+
+    What stays keeps its outlines bit for bit. Doing it again changes nothing.
+
+    Returns:
+        The region, and what was taken away, smallest first.
+    """
+    if region.is_empty:
+        return region, []
+    removed: list[Removed] = []
+    if bits > 0.0:
+        gone = narrow_pieces(region, bits)
+        boxes = shapely.bounds(region.flat.polygon_array()[gone])
+        areas = piece_areas(region)[gone]
+        removed += [Removed("bit", _box(b), float(a)) for b, a in zip(boxes, areas, strict=True)]
+        region = region.select_polygons(~gone)
+    if holes > 0.0 and not region.is_empty:
+        # What stands in a hole has dropped out of sight of this test only if it was no bit itself.
+        gone = narrow_holes(region, holes) & ~_occupied(region)
+        areas = -loop_areas(region)[gone]
+        for loop, size in zip(np.flatnonzero(gone), areas, strict=True):
+            ring = region.flat.xy[region.flat.rings[loop] : region.flat.rings[loop + 1]]
+            removed.append(
+                Removed("hole", _box(np.hstack([ring.min(axis=0), ring.max(axis=0)])), float(size))
+            )
+        region = region.select_loops(~gone)
+    return region, sorted(removed, key=lambda one: (one.area, one.place))
+
+
+def _occupied(region: Region) -> Bools:
+    """Which loops (m,) have another piece standing inside them; filling those would swallow it."""
+    closed, rings = close_rings(region.flat.xy, region.flat.rings)
+    bodies = shapely.from_ragged_array(shapely.GeometryType.POLYGON, closed, (rings, np.arange(len(rings))))
+    polygon, _ = bezier.expand(np.diff(region.polygons))
+    inner, outer = shapely.STRtree(bodies).query(bodies[region.polygons[:-1]], predicate="within")
+    busy = np.zeros(region.loop_count, bool)
+    busy[outer[polygon[outer] != inner]] = True
+    return busy
+
+
+def _box(row: Floats) -> Box:
+    a, b, c, d = (float(x) for x in row)
+    return a, b, c, d
