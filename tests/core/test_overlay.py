@@ -12,6 +12,7 @@ from perigram.core.errors import GeometryError
 from perigram.core.geometry import Region, cut_away, divide, exclude, overlap, regularise, weld
 from perigram.core.geometry.bezier import line_controls
 from perigram.core.geometry.measure import area, bounds, length
+from perigram.core.geometry.overlay import slice_apart
 from perigram.core.geometry.pen import RegionPen
 from perigram.core.geometry.restore import SPECK
 
@@ -227,6 +228,24 @@ class TestHardInputs:
     def test_what_no_cutter_could_follow_is_refused(self, bad: float) -> None:
         with pytest.raises(GeometryError, match="coordinate"):
             polygon((0, 0), (bad, 0), (0, 1))
+
+
+def test_slicing_gives_every_piece_with_its_parentage() -> None:
+    """Three discs in a Venn diagram: seven pieces, one for each way of lying in some of them."""
+    discs = [disc(0, 0, 10), disc(10, 0, 10), disc(5, 8, 10)]
+    pieces = slice_apart(discs)
+    assert sorted(sorted(p.parents) for p in pieces) == [[0], [0, 1], [0, 1, 2], [0, 2], [1], [1, 2], [2]]
+    for index, whole in enumerate(discs):
+        mine = sum(area(p.region) for p in pieces if index in p.parents)
+        assert mine == pytest.approx(area(whole), rel=1e-9)
+    assert sum(area(p.region) for p in pieces) == pytest.approx(area(weld(discs)), rel=1e-9)
+    for i, a in enumerate(pieces):
+        assert_keeps_its_promises(a.region)
+        assert all(area(overlap(a.region, b.region)) < 1e-6 for b in pieces[i + 1 :])
+    words, band = row("lobster", "Slipway", 120), box(-5, -14, 140, 5)
+    cut = slice_apart([words, band])
+    assert len(cut) > 12
+    assert same_curves(weld([p.region for p in cut if 0 in p.parents]), words)
 
 
 @st.composite

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -38,6 +39,39 @@ def divide(region: Region, tool: Region) -> tuple[Region, Region]:
     outcomes = [shapely.difference(a, b), shapely.intersection(a, b)]
     outside, inside = restore(Edges.of([region, tool], [region.flat, tool.flat]), outcomes)
     return outside, inside
+
+
+@dataclass(frozen=True, eq=False)
+class Slice:
+    """One piece of several regions laid over each other, and which of them (by index) it lies in."""
+
+    region: Region
+    parents: frozenset[int]
+
+
+def slice_apart(regions: Sequence[Region]) -> list[Slice]:
+    """Every piece that regions cut each other into: they cover the weld and overlap nowhere."""
+    given = [(i, r) for i, r in enumerate(regions) if not r.is_empty]
+    if not given:
+        return []
+    bodies = np.array([r.multipolygon for _, r in given])
+    noded = shapely.union_all(shapely.boundary(bodies))
+    faces = shapely.get_parts(shapely.polygonize(shapely.get_parts(noded)))
+    within = shapely.contains(bodies[:, None], shapely.point_on_surface(faces)[None, :])
+    by_parents: dict[frozenset[int], list[int]] = {}
+    for face, column in enumerate(within.T):
+        parents = frozenset(given[k][0] for k in np.flatnonzero(column))
+        if parents:
+            by_parents.setdefault(parents, []).append(face)
+    # One parentage on both sides of an edge is no cut: the edge lies on two outlines that cancel.
+    outcomes = [shapely.union_all(faces[members]) for members in by_parents.values()]
+    edges = Edges.of([r for _, r in given], [r.flat for _, r in given])
+    parts = restore(edges, outcomes)
+    return [
+        Slice(piece, parents)
+        for parents, part in zip(by_parents, parts, strict=True)
+        for piece in part.pieces()
+    ]
 
 
 def exclude(a: Region, b: Region) -> Region:
