@@ -21,7 +21,9 @@ export function Pick({ label, value, choices, onChange, look = "value" }: Props)
   return (
     <Select.Root value={value} onValueChange={onChange}>
       <Select.Trigger aria-label={label} className={LOOKS[look]}>
-        <Select.Value>{choices[value] ?? "choose"}</Select.Value>
+        <span className={look === "field" ? "truncate" : ""}>
+          <Select.Value>{choices[value] ?? "choose"}</Select.Value>
+        </span>
         {look === "field" && <ChevronDown size={14} />}
       </Select.Trigger>
       <Select.Portal>

@@ -28,7 +28,7 @@ export function PlaceValue({ design, line, value, slot, kinds, onChange }: SlotP
       ? "in the middle"
       : `${offset} from the middle`;
   const choices = {
-    [NOTHING]: "nothing, free on the bench",
+    [NOTHING]: "nothing: free",
     ...Object.fromEntries(resultsBefore(design, line.id, kinds).map((ref) => [ref, resultLabel(design, ref, kinds)])),
   };
 
