@@ -25,6 +25,7 @@ from perigram.core.recipe.design import Design, read_design, references
 from perigram.core.recipe.edit import add_line, remove_line
 from perigram.core.recipe.evaluate import Cache, evaluate
 from perigram.core.recipe.lines import KINDS
+from perigram.core.recipe.values import Row
 from perigram.library import DesignSources, load_design
 
 from .material import assert_keeps_its_promises, fine, row
@@ -109,7 +110,7 @@ def test_a_line_that_fails_leaves_the_others_standing() -> None:
         "can be -20 to 50 mm": changed(base, 2, clearance=99.0),
         "no font": changed(base, 0, font="no-such-font"),
         "missing from this design": changed(base, 1, picture="gone"),
-        "has no “水”": changed(base, 0, rows=[{"text": "水"}]),
+        "has no “水”": changed(base, 0, rows=[Row(text="水")]),
     }
     broken["was removed"] = broken.pop("there now")
     for says, design in broken.items():

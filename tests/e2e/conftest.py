@@ -11,6 +11,9 @@ import pytest
 from django.contrib.auth import get_user_model
 from playwright.sync_api import Page, expect
 
+# A machine that has just set everything up answers its first page slowly; no test is about that.
+expect.set_options(timeout=30_000)
+
 CHROMIUM = [
     "--no-sandbox",
     "--disable-gpu",
@@ -36,7 +39,7 @@ def browser_context_args() -> dict[str, Any]:
 def bench(page: Page, live_server: Any, transactional_db: None) -> Bench:
     """A new user, signed in, on an empty shelf."""
     get_user_model().objects.create_user("wren", password="salt-and-reed-7")
-    page.set_default_timeout(15_000)
+    page.set_default_timeout(30_000)
     failures: list[str] = []
     page.on("pageerror", lambda error: failures.append(str(error)))
     page.goto(live_server.url)

@@ -87,6 +87,28 @@ class Runs:
     node: Floats
 
 
+@dataclass(frozen=True, eq=False)
+class _Links:
+    """Where each stretch of a boundary gives way to the next.
+
+    Link i leads from `p[i]` to `q[i]` on `ring[i]`. Either q follows p along the outlines (`passed`
+    holds short parallels between), or they cross (`met`) at `node`: then p goes on through `ends` up to
+    parameter `ends_at`, and q is entered through `begins` at `begins_at`.
+    """
+
+    ring: Ints
+    p: Ints
+    q: Ints
+    follows: Bools
+    passed: list[list[int]]
+    ends_at: Floats
+    ends: list[list[int]]
+    begins_at: Floats
+    begins: list[list[int]]
+    node: Floats
+    met: Bools
+
+
 def trace(parallels: Parallels, finder: Finder, xy: Floats, rings: Ints) -> tuple[Runs, Bools]:
     """What a boundary consists of, and which of its rings that could not be told for."""
     following = np.arange(1, len(xy) + 1)
@@ -94,61 +116,74 @@ def trace(parallels: Parallels, finder: Finder, xy: Floats, rings: Ints) -> tupl
     label, _, _ = finder.nearest((xy + xy[following]) / 2.0)
     ring, _ = bezier.expand(np.diff(rings))
     first = np.flatnonzero(label != label[_previous(ring)])
-    q, x, ring = label[first], xy[first], ring[first]
+    links = _linked(parallels, finder, label[first], xy[first], ring[first])
+    lost = np.bincount(links.ring, minlength=len(rings) - 1) < 2
+    lost[links.ring[~(links.follows | links.met)]] = True
+    runs = _chained(parallels, links)
+    lost[runs.ring[runs.high < runs.low - 1e-9]] = True
+    return runs, lost
+
+
+def _linked(parallels: Parallels, finder: Finder, q: Ints, x: Floats, ring: Ints) -> _Links:
+    """Links between stretches q that begin near points x, stretches GEOS missed put in between."""
     guessed = np.zeros(len(q), bool)
     refused: set[tuple[int, int]] = set()
-    for _ in range(_ROUNDS):
+    for rounds_left in reversed(range(_ROUNDS)):
         previous = _previous(ring)
         p = q[previous]
         follows, passed = _succession(parallels, p, q)
-        ends_at, ends, begins_at, begins, node, met = _meetings(parallels, p, q, x, ~follows)
-        # A stretch put in on suspicion that does not join up on both sides was none: take it out.
-        joined = follows | met
-        wrong = np.flatnonzero(guessed & ~(joined & joined[np.argsort(previous)]))
-        refused |= {(int(p[i]), int(q[np.argsort(previous)[i]])) for i in wrong}
-        q, ring, guessed = np.delete(q, wrong), np.delete(ring, wrong), np.delete(guessed, wrong)
-        x = np.delete(x, wrong, axis=0)
-        if len(wrong):
-            continue
-        missed = np.flatnonzero(met)
-        found, _, foot = finder.nearest(node[missed])
-        buried = np.hypot(*(node[missed] - foot).T) < abs(parallels.distance) - _NEAR
-        buried &= (found != p[missed]) & (found != q[missed])
-        buried &= np.array([(int(p[i]), int(q[i])) not in refused for i in missed], bool)
-        if not buried.any():
+        meetings = _meetings(parallels, p, q, x, ~follows)
+        links = _Links(ring, p, q, follows, passed, *meetings)
+        if rounds_left == 0:
             break
-        at = missed[buried]
-        q = np.insert(q, at, found[buried])
-        x = np.insert(x, at, node[at], axis=0)
+        # A stretch put in on suspicion that does not join up on both sides was none: take it out.
+        joined, after = follows | links.met, np.argsort(previous)
+        wrong = np.flatnonzero(guessed & ~(joined & joined[after]))
+        if len(wrong):
+            refused |= set(zip(p[wrong].tolist(), q[after[wrong]].tolist(), strict=True))
+            q, ring, guessed = np.delete(q, wrong), np.delete(ring, wrong), np.delete(guessed, wrong)
+            x = np.delete(x, wrong, axis=0)
+            continue
+        at, found = _buried(parallels, finder, links)
+        new = np.array([(int(p[i]), int(q[i])) not in refused for i in at], bool)
+        at, found = at[new], found[new]
+        if len(at) == 0:
+            break
+        q, x = np.insert(q, at, found), np.insert(x, at, links.node[at], axis=0)
         ring, guessed = np.insert(ring, at, ring[at]), np.insert(guessed, at, True)
-    lost = np.bincount(ring, minlength=len(rings) - 1) < 2
-    lost[ring[~(follows | met)]] = True
+    return links
 
-    # Link i ends a run on p and begins one on q; the run that begins ends with its ring's next link.
-    next_link = np.empty(len(ring), np.intp)
-    next_link[_previous(ring)] = np.arange(len(ring))
+
+def _buried(parallels: Parallels, finder: Finder, links: _Links) -> tuple[Ints, Ints]:
+    """Links whose node is nearer to the source than the distance, and the parallel that is so near."""
+    crossing = np.flatnonzero(links.met)
+    found, _, foot = finder.nearest(links.node[crossing])
+    buried = np.hypot(*(links.node[crossing] - foot).T) < abs(parallels.distance) - _NEAR
+    buried &= (found != links.p[crossing]) & (found != links.q[crossing])
+    return crossing[buried], found[buried]
+
+
+def _chained(parallels: Parallels, links: _Links) -> Runs:
+    """The stretches between links, with what is passed through on the way, in order."""
+    following = np.empty(len(links.ring), np.intp)
+    following[_previous(links.ring)] = np.arange(len(links.ring))
     every = np.arange(2 * len(parallels.low))
     starts, stops = parallels.begin(every), parallels.finish(every)
     rows: list[tuple[int, int, float, float, Floats]] = []
     whole = np.full(2, np.nan)
-    for i in range(len(ring)):
-        if not met[i]:
-            chain = [(r, None) for r in passed[i]] + [(int(q[i]), None)]
-        else:
-            chain = [(r, node[i] if k == 0 else None) for k, r in enumerate(begins[i])]
-        after = ends[next_link[i]] if met[next_link[i]] else [chain[-1][0]]
-        chain += [(r, None) for r in after[1:]]
-        for k, (r, at) in enumerate(chain):
-            low = starts[r] if at is None else begins_at[i]
-            cut = k == len(chain) - 1 and met[next_link[i]]
-            high = ends_at[next_link[i]] if cut else stops[r]
-            rows.append((int(ring[i]), r, low, high, whole if at is None else at))
+    for i, after in enumerate(following):
+        met, leaves = links.met[i], links.met[after]
+        chain = links.begins[i] if met else [*links.passed[i], int(links.q[i])]
+        chain = chain + (links.ends[after][1:] if leaves else [])
+        for k, parallel in enumerate(chain):
+            enters, exits = met and k == 0, leaves and k == len(chain) - 1
+            low = links.begins_at[i] if enters else starts[parallel]
+            high = links.ends_at[after] if exits else stops[parallel]
+            rows.append((int(links.ring[i]), parallel, low, high, links.node[i] if enters else whole))
     if not rows:
         none = np.zeros(0)
-        return Runs(none.astype(np.intp), none.astype(np.intp), none, none, np.zeros((0, 2))), lost
-    runs = Runs(*(np.array(column) for column in zip(*rows, strict=True)))
-    lost[runs.ring[runs.high < runs.low - 1e-9]] = True
-    return runs, lost
+        return Runs(none.astype(np.intp), none.astype(np.intp), none, none, np.zeros((0, 2)))
+    return Runs(*(np.array(column) for column in zip(*rows, strict=True)))
 
 
 def _meetings(
