@@ -1,7 +1,7 @@
 """Random overlays of real lettering by this core, a polygon clipper and a Bezier boolean library.
 
-Where areas disagree by more than the chords explain, a third method judges: both operands rasterised
-at 0.02 mm by Pillow with each pixel's share estimated from 4 by 4 subpixels.
+Where areas disagree by more than the chords explain, a third method judges: points of a fine grid are
+looked up in each operand by itself, and counted.
 
 Run: python -m benchmarks.overlays [COUNT] [SEED]
 """
@@ -15,7 +15,6 @@ from multiprocessing import Pool
 
 import numpy as np
 import shapely
-from PIL import Image, ImageDraw
 
 from perigram.core.geometry import Region
 from perigram.core.geometry.measure import area, bounds, length
@@ -23,32 +22,21 @@ from tests.core.material import bezier_area, clipped_area
 from tests.core.test_overlay import OPERATIONS, random_pair
 
 KINDS = tuple(OPERATIONS)
-PIXEL = 0.02
-
-
-def raster(region: Region, box: tuple[float, float, float, float]) -> np.ndarray:
-    """The region as a picture of True and False, by even-odd filling of each loop."""
-    width = int((box[2] - box[0]) / PIXEL) + 3
-    height = int((box[3] - box[1]) / PIXEL) + 3
-    total = np.zeros((height, width), bool)
-    flat = region.flattened(0.001)
-    for a, b in zip(flat.rings[:-1], flat.rings[1:], strict=True):
-        points = (flat.xy[a:b] - [box[0], box[1]]) / PIXEL
-        picture = Image.new("1", (width, height))
-        ImageDraw.Draw(picture).polygon([tuple(p) for p in points], fill=1)
-        total ^= np.asarray(picture)
-    return total
+#: Points a disagreement is judged by, in a grid over both operands.
+POINTS = 3_000_000
 
 
 def judged(a: Region, b: Region, kind: str) -> float:
-    """The overlay's area by counting pixels."""
-    boxes = [bounds(a), bounds(b)]
-    lows = [min(x[i] for x in boxes if x) for i in (0, 1)]
-    highs = [max(x[i] for x in boxes if x) for i in (2, 3)]
-    box = (lows[0], lows[1], highs[0], highs[1])
-    p, q = raster(a, box), raster(b, box)
+    """The overlay's area by counting grid points in each operand by itself."""
+    boxes = np.array([bounds(a), bounds(b)])
+    (x0, y0), (x1, y1) = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
+    step = ((x1 - x0) * (y1 - y0) / POINTS) ** 0.5
+    x, y = np.meshgrid(np.arange(x0 + step / 2, x1, step), np.arange(y0 + step / 2, y1, step))
+    shapes = [region.flattened(0.001).multipolygon() for region in (a, b)]
+    shapely.prepare(shapes)
+    p, q = (shapely.contains_xy(shape, x, y) for shape in shapes)
     both = {"Union": p | q, "Difference": p & ~q, "Intersection": p & q, "Xor": p ^ q}[kind]
-    return float(both.sum()) * PIXEL**2
+    return float(both.sum()) * step**2
 
 
 def compare(seed: int) -> list[str]:
@@ -69,11 +57,11 @@ def compare(seed: int) -> list[str]:
     for name, theirs in results.items():
         if abs(theirs - area(ours)) <= slack:
             continue
-        pixels = judged(a, b, kind)
-        right = "ours" if abs(area(ours) - pixels) < abs(theirs - pixels) else name
-        events.append(f"{name} disagrees; pixels side with {right}")
+        points = judged(a, b, kind)
+        right = "ours" if abs(area(ours) - points) < abs(theirs - points) else name
+        events.append(f"{name} disagrees; points side with {right}")
         print(
-            f"seed {seed} {kind}: ours {area(ours):.3f}, {name} {theirs:.3f}, pixels {pixels:.3f}", flush=True
+            f"seed {seed} {kind}: ours {area(ours):.3f}, {name} {theirs:.3f}, points {points:.3f}", flush=True
         )
     return events
 

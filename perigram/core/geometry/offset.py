@@ -19,6 +19,7 @@ from perigram.core.geometry.flatten import close_rings
 from perigram.core.geometry.measure import area
 from perigram.core.geometry.overlay import regularise, sound
 from perigram.core.geometry.parallel import Parallels, directions
+from perigram.core.geometry.region import TOLERANCE as REGION_TOLERANCE
 from perigram.core.geometry.region import Region
 from perigram.core.geometry.restore import rings_of
 from perigram.core.geometry.tracing import Finder, Runs, trace
@@ -125,7 +126,12 @@ def _rebuilt(
     order = np.argsort(ring, kind="stable")
     sizes = np.bincount(ring, minlength=len(rings) - 1)
     loops = np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
-    return Region.from_loops(pieces[order], curved[order], loops, polygons)
+    # A loop that flattens to fewer than three vertices is thinner than the tolerance: it goes.
+    steps = np.where(curved, bezier.steps_for(pieces, REGION_TOLERANCE), 1)
+    keep = np.bincount(ring, steps, minlength=len(rings) - 1) >= 3
+    polygon, _ = bezier.expand(np.diff(polygons))
+    keep &= keep[polygons[:-1]][polygon]
+    return Region.from_loops(pieces[order], curved[order], loops, polygons).select_loops(keep)
 
 
 def _exact(finder: Finder, ring: Floats) -> Floats:
