@@ -1,40 +1,49 @@
 """Grow and shrink: outlines at a distance, smooth where their source is smooth.
 
-GEOS's buffer decides the topology: which stretches of which outlines end up on the boundary, and
-how they follow each other. The geometry does not come from its vertices, which lie off the true
-parallel curve by up to a hundredth of the distance, but from the parallel curve of each source
-segment and from true arcs about corners. Where two of those meet, they are intersected.
+The outline of an offset is made of parts of the parallels of the source's outlines. So the parallels
+are laid over each other, and of the faces they divide the plane into those are taken that lie within
+the distance of the source. Curves come back by provenance, as in any overlay.
 """
 
 from __future__ import annotations
 
 import numpy as np
 import shapely
+from scipy.spatial import KDTree
 
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
-from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.fit import fit_ring, fit_stretches
-from perigram.core.geometry.flatten import close_rings
-from perigram.core.geometry.measure import area
-from perigram.core.geometry.overlay import regularise, sound
-from perigram.core.geometry.parallel import Parallels, directions
-from perigram.core.geometry.region import TOLERANCE as REGION_TOLERANCE
+from perigram.core.geometry.bezier import Bools, Floats
+from perigram.core.geometry.flatten import Flat
+from perigram.core.geometry.overlay import faces_of, paths, sound
+from perigram.core.geometry.parallel import DEEP, Corners, RawParallel, raw_parallel
 from perigram.core.geometry.region import Region
-from perigram.core.geometry.restore import rings_of
-from perigram.core.geometry.tracing import Finder, Runs, trace
+from perigram.core.geometry.restore import Edges, restore, row_hash
 
 #: Fitted outlines follow the true parallel curve within this many mm.
 TOLERANCE = 0.004
 #: Farthest an outline can be moved, in mm.
 FARTHEST = 50.0
+#: Mitres reach this many distances from their corner at most.
+MITRE_LIMIT = 4.0
+#: Faces that stay within this many mm of the distance are what rounding left between two parallels.
+_BLUR = 0.006
+#: Where cubics are looked at for crossings near their ends.
+_NEARING = np.linspace(0.0, 1.0, 25) ** 2
+#: Tails shorter than this many mm may be closed without a crossing.
+_TAIL = 0.02
+#: How near to the distance, in mm, a face's point has to be looked at more closely.
+_UNSURE = 0.05
+#: Loops of less area than this many mm^2 are what is left where parallels just miss each other.
+_SPECK = 1e-4
 
 
-def grow(region: Region, distance: float) -> Region:
-    """The region grown by a distance in mm with round corners, or shrunk where it is negative.
+def grow(region: Region, distance: float, corners: Corners = "round", limit: float = MITRE_LIMIT) -> Region:
+    """The region grown by a distance in mm, or shrunk where it is negative.
 
-    Everything within `distance` of the region; for a negative one, everything of the region farther
-    than that from its edge.
+    With round corners that is everything within `distance` of the region; for a negative one,
+    everything of the region farther than that from its edge. Mitred, outer corners stay sharp unless
+    their tip would be more than `limit` distances from the corner: those are rounded.
 
     Raises:
         GeometryError: for a distance beyond `FARTHEST`, or not a number.
@@ -43,151 +52,124 @@ def grow(region: Region, distance: float) -> Region:
         raise GeometryError(f"An offset can be up to {FARTHEST:g} mm either way.")
     if region.is_empty or abs(distance) < 1e-6:
         return region
-    outcome = shapely.buffer(region.multipolygon, distance, quad_segs=8)
-    xy, rings, polygons = rings_of(outcome)
-    if len(xy) == 0:
-        return Region.empty()
-    parallels = Parallels(region, distance)
-    finder = Finder(parallels)
-    runs, lost = trace(parallels, finder, xy, rings)
-    if lost.any():
-        # What is lost and thinner than the promised precision may as well not be there.
-        narrow = lost & _narrow(xy, rings)
-        runs, lost, xy, rings, polygons = _without(narrow, runs, lost, xy, rings, polygons)
-        if len(polygons) == 1:
-            return Region.empty()
-    everything = np.ones(len(lost), bool)
-    for given_up in (lost, everything):
-        grown = _rebuilt(parallels, finder, runs, given_up, xy, rings, polygons)
-        if not shapely.is_valid(grown.multipolygon):
-            grown = regularise(grown.segments, ~grown.straight, grown.loops, "positive")
-        if abs(area(grown) - outcome.area) <= _slack(distance) * outcome.length:
-            break
-    return sound(grown)
+    sites = KDTree(region.flat.xy)
+    raw = raw_parallel(region, distance, corners, limit, TOLERANCE, sites)
+    around = paths(raw.segments, raw.curved, raw.loops)
+    flat = around.flat
+    faces = faces_of(flat, _shallow(flat, sites, distance))
+    kept = faces[_covered(faces, region, raw, distance)]
+    grown = restore(Edges.of([around], [flat]), [shapely.coverage_union_all(kept)], _SPECK)[0]
+    return sound(_without_tails(grown, raw.segments[raw.inner]))
 
 
-def _slack(distance: float) -> float:
-    """How far GEOS's own outline may lie from the true one, in mm: it simplifies by 1 %."""
-    return 0.01 + 0.02 * abs(distance)
+def _shallow(flat: Flat, sites: KDTree, distance: float) -> Bools:
+    """Which edges are not so deep inside the offset that they cannot matter."""
+    reach = abs(distance) - DEEP
+    if reach <= DEEP:
+        return np.ones(len(flat.xy), bool)
+    nearest, _ = sites.query(flat.xy, distance_upper_bound=reach)
+    long = np.hypot(*(flat.xy[flat.following] - flat.xy).T)
+    return np.minimum(nearest, nearest[flat.following]) + long > reach
 
 
-def _narrow(xy: Floats, rings: Ints) -> Bools:
-    """Rings that go round nothing as wide as twice the tolerance."""
-    closed, offsets = close_rings(xy, rings)
-    each = np.arange(len(rings))
-    bodies = shapely.from_ragged_array(shapely.GeometryType.POLYGON, closed, (offsets, each))
-    return np.asarray(shapely.is_empty(shapely.buffer(bodies, -TOLERANCE)))
-
-
-def _without(
-    gone: Bools, runs: Runs, lost: Bools, xy: Floats, rings: Ints, polygons: Ints
-) -> tuple[Runs, Bools, Floats, Ints, Ints]:
-    """The boundary less some rings; a polygon goes with its outer ring."""
-    polygon, _ = bezier.expand(np.diff(polygons))
-    outer_gone = gone[polygons[:-1]]
-    gone = gone | outer_gone[polygon]
-    keep = ~gone
-    vertex, _ = bezier.expand(np.diff(rings))
-    sizes = np.bincount(polygon[keep], minlength=len(polygons) - 1)
-    kept = keep[runs.ring]
-    number = np.cumsum(keep) - 1
-    return (
-        Runs(
-            number[runs.ring[kept]],
-            runs.parallel[kept],
-            runs.low[kept],
-            runs.high[kept],
-            runs.node[kept],
-        ),
-        lost[keep],
-        xy[keep[vertex]],
-        np.concatenate([[0], np.cumsum(np.diff(rings)[keep])]).astype(np.intp),
-        np.concatenate([[0], np.cumsum(sizes[sizes > 0])]).astype(np.intp),
+def _covered(faces: np.ndarray, region: Region, raw: RawParallel, distance: float) -> Bools:
+    """Which faces belong to the offset."""
+    body = region.multipolygon
+    outline = shapely.boundary(body)
+    shapely.prepare([body, outline])
+    points = shapely.point_on_surface(faces)
+    # A point so near the distance may only be badly chosen: go by the middle of the widest place.
+    unsure = np.flatnonzero(
+        shapely.dwithin(outline, points, abs(distance) + _UNSURE)
+        & ~shapely.dwithin(outline, points, abs(distance) - _UNSURE)
     )
+    widest = shapely.maximum_inscribed_circle(faces[unsure], tolerance=_BLUR)
+    points[unsure] = shapely.get_point(widest, 0)
+    inside = shapely.contains_xy(body, shapely.get_x(points), shapely.get_y(points))
+    near = shapely.dwithin(outline, points, abs(distance) + _BLUR)
+    if len(raw.mitres):
+        tips = shapely.STRtree(shapely.polygons(raw.mitres))
+        near[tips.query(points, predicate="intersects")[0]] = True
+    return inside | near if distance > 0 else inside & ~near
 
 
-def _rebuilt(
-    parallels: Parallels,
-    finder: Finder,
-    runs: Runs,
-    lost: Bools,
-    xy: Floats,
-    rings: Ints,
-    polygons: Ints,
-) -> Region:
-    """The region of the runs; rings that were lost are fitted to exact points."""
-    keep = ~lost[runs.ring]
-    pieces, ring, curved = _fitted(parallels, *(getattr(runs, f)[keep] for f in Runs.__annotations__))
-    for r in np.flatnonzero(lost):
-        fitted = fit_ring(_exact(finder, xy[rings[r] : rings[r + 1]]), TOLERANCE / 2.0)
-        pieces = np.concatenate([pieces, fitted])
-        ring = np.concatenate([ring, np.full(len(fitted), r)])
-        curved = np.concatenate([curved, np.ones(len(fitted), bool)])
-    order = np.argsort(ring, kind="stable")
-    sizes = np.bincount(ring, minlength=len(rings) - 1)
+def _without_tails(region: Region, inner: Floats) -> Region:
+    """The region with its outlines cut where two parallels cross too flatly for chords to see.
+
+    There the outline goes a little too far along one, over segments that only lead on, and back a
+    little along the other.
+    """
+    if region.is_empty or len(inner) == 0:
+        return region
+    leads = np.isin(row_hash(region.curves.reshape(-1, 8)), row_hash(inner.reshape(-1, 8)))[region.curve]
+    before = np.empty_like(region.following)
+    before[region.following] = np.arange(len(before))
+    first = np.flatnonzero(leads & ~leads[before])
+    if len(first) == 0:
+        return region
+    p, last = before[first], first.copy()
+    while (going := leads[region.following[last]]).any():
+        last[going] = region.following[last[going]]
+    q = region.following[last]
+    u, v, met = _crossing(region.segments[p], region.segments[q])
+    reach = np.hypot(*(region.start[q] - region.start[first]).T)
+    at = bezier.evaluate(region.segments[p], u)
+    met &= (np.hypot(*(at - region.start[first]).T) < 3.0 * reach + _TAIL) & (p != q)
+    # Where they do not cross they pass each other within the tolerance: their ends are one.
+    near = ~met & (reach < _TAIL) & (p != q)
+    at[near] = (region.start[first[near]] + region.start[q[near]]) / 2.0
+    u[near], v[near] = 1.0, 0.0
+    done = met | near
+    first, q, p, u, v, at = (x[done] for x in (first, q, p, u, v, at))
+    span, start = region.span.copy(), region.start.copy()
+    begin, end = region.span[p].T
+    span[p, 1] = begin + u * (end - begin)
+    begin, end = region.span[q].T
+    span[q, 0] = begin + v * (end - begin)
+    start[q] = at
+    # A segment cut from both sides beyond itself stays as it was, and all that hangs on it.
+    flipped = (span[:, 1] > span[:, 0]) != (region.span[:, 1] > region.span[:, 0])
+    if flipped.any():
+        return region
+    gone = np.zeros(len(leads), bool)
+    for a, b in zip(first, q, strict=True):
+        while a != b:
+            gone[a] = True
+            a = region.following[a]
+    loop, _ = bezier.expand(np.diff(region.loops))
+    sizes = np.bincount(loop[~gone], minlength=region.loop_count)
     loops = np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
-    # A loop that flattens to fewer than three vertices is thinner than the tolerance: it goes.
-    steps = np.where(curved, bezier.steps_for(pieces, REGION_TOLERANCE), 1)
-    keep = np.bincount(ring, steps, minlength=len(rings) - 1) >= 3
-    polygon, _ = bezier.expand(np.diff(polygons))
-    keep &= keep[polygons[:-1]][polygon]
-    return Region.from_loops(pieces[order], curved[order], loops, polygons).select_loops(keep)
-
-
-def _exact(finder: Finder, ring: Floats) -> Floats:
-    """A ring's vertices moved to exactly the offset distance from the source, and close together."""
-    closed = np.vstack([ring, ring[:1]])
-    # Chords of arcs at the distance then lie within 0.002 mm of them.
-    step = float(np.clip(0.12 * abs(finder.parallels.distance) ** 0.5, 0.02, 0.2))
-    dense = shapely.get_coordinates(shapely.segmentize(shapely.linestrings(closed), step))[:-1]
-    _, _, foot = finder.nearest(dense)
-    arm = dense - foot
-    size = np.maximum(np.hypot(*arm.T), 1e-12)[:, None]
-    return np.asarray(foot + arm / size * abs(finder.parallels.distance))
-
-
-def _fitted(
-    parallels: Parallels, ring: Ints, parallel: Ints, low: Floats, high: Floats, node: Floats
-) -> tuple[Floats, Ints, Bools]:
-    """Cubics (m, 4, 2) for runs, the ring and curvedness of each."""
-    if len(ring) == 0:
-        return np.zeros((0, 4, 2)), np.zeros(0, np.intp), np.zeros(0, bool)
-    straight = (parallel % 2 == 0) & parallels.straight[parallel // 2]
-
-    def sample(run: Ints, u: Floats) -> tuple[Floats, Floats]:
-        who = np.repeat(parallel[run], u.shape[1])
-        point, along = parallels.at(who, u.ravel())
-        # At a place as tight as the distance the parallel stands still; its source gives the way.
-        part_way = directions(parallels.cubics[who // 2], u.ravel())
-        size = np.hypot(*along.T)[:, None]
-        way = np.where((who % 2 == 1)[:, None], along / np.maximum(size, 1e-300), part_way)
-        return point.reshape(*u.shape, 2), way.reshape(*u.shape, 2)
-
-    bent = np.flatnonzero(~straight)
-    cubics, stretch = fit_stretches(lambda s, u: sample(bent[s], u), low[bent], high[bent], TOLERANCE)
-    lines = np.flatnonzero(straight)
-    line_start, line_end = (
-        parallels.at(parallel[lines], low[lines])[0],
-        parallels.at(parallel[lines], high[lines])[0],
+    return Region(
+        region.curves, region.curved, region.curve[~gone], span[~gone], start[~gone], loops, region.polygons
     )
-    pieces = np.concatenate([cubics, bezier.line_controls(line_start, line_end)])
-    owner = np.concatenate([bent[stretch], lines])
-    curved = np.concatenate([np.ones(len(cubics), bool), np.zeros(len(lines), bool)])
-    order = np.argsort(owner, kind="stable")
-    pieces, owner, curved = pieces[order], owner[order], curved[order]
-    # Ends of neighbours are one node: where runs cross it is known, elsewhere the middle of both.
-    counts = np.bincount(ring[owner])
-    ends = np.cumsum(counts)
-    previous = np.arange(-1, len(owner) - 1)
-    previous[(ends - counts)[counts > 0]] = ends[counts > 0] - 1
-    first_of_run = owner != owner[previous]
-    given = first_of_run & np.isfinite(node[owner, 0])
-    joint = (pieces[:, 0] + pieces[previous, 3]) / 2.0
-    joint = np.where(given[:, None], node[owner], joint)
-    pieces[:, 1] += joint - pieces[:, 0]
-    pieces[previous, 2] += joint - pieces[previous, 3]
-    pieces[:, 0] = joint
-    pieces[previous, 3] = joint
-    whole = np.abs(pieces[:, 3] - pieces[:, 0]).max(axis=1) > 1e-9
-    pieces[~curved] = bezier.line_controls(pieces[~curved, 0], pieces[~curved, 3])
-    return pieces[whole], ring[owner[whole]], curved[whole]
+
+
+def _crossing(a: Floats, b: Floats) -> tuple[Floats, Floats, Bools]:
+    """Where cubics a (n, 4, 2) near their ends cross cubics b near their starts, and whether they do."""
+    n, k = len(a), len(_NEARING)
+    u, v = np.tile(1.0 - _NEARING, n), np.tile(_NEARING, n)
+    x = bezier.evaluate(np.repeat(a, k, axis=0), u).reshape(n, k, 2)
+    y = bezier.evaluate(np.repeat(b, k, axis=0), v).reshape(n, k, 2)
+    dx, dy = np.diff(x, axis=1)[:, :, None], np.diff(y, axis=1)[:, None]
+    apart = y[:, None, :-1] - x[:, :-1, None]
+    cross = bezier.cross(dx, dy)
+    cross = np.where(np.abs(cross) < 1e-300, np.inf, cross)
+    share_u, share_v = bezier.cross(apart, dy) / cross, bezier.cross(apart, dx) / cross
+    hit = (np.abs(share_u - 0.5) <= 0.5) & (np.abs(share_v - 0.5) <= 0.5)
+    steps = np.add.outer(np.arange(k - 1), np.arange(k - 1))
+    rank = np.where(hit, steps, 4 * k).reshape(n, (k - 1) ** 2)
+    i, j = np.divmod(rank.argmin(axis=1), k - 1)
+    row = np.arange(n)
+    u = 1.0 - (_NEARING[i] + share_u[row, i, j] * np.diff(_NEARING)[i])
+    v = _NEARING[j] + share_v[row, i, j] * np.diff(_NEARING)[j]
+    found = hit[row, i, j]
+    u, v = np.where(found, u, 1.0), np.where(found, v, 0.0)
+    for _ in range(5):
+        gap = bezier.evaluate(a, u) - bezier.evaluate(b, v)
+        da, db = bezier.derivative(a, u), bezier.derivative(b, v)
+        determinant = bezier.cross(da, db)
+        safe = np.where(np.abs(determinant) < 1e-14, np.inf, determinant)
+        u = np.clip(u - bezier.cross(gap, db) / safe, 0.0, 1.0)
+        v = np.clip(v - bezier.cross(gap, da) / safe, 0.0, 1.0)
+    gap = np.hypot(*(bezier.evaluate(a, u) - bezier.evaluate(b, v)).T)
+    return u, v, (gap < 1e-6) & (u > 0.0) & (v < 1.0)

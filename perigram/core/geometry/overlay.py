@@ -11,6 +11,7 @@ import shapely
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.flatten import Flat
 from perigram.core.geometry.region import FINE, TOLERANCE, Region, check_coordinates
 from perigram.core.geometry.restore import Edges, restore
 
@@ -64,7 +65,7 @@ def slice_apart(regions: Sequence[Region]) -> list[Slice]:
         if parents:
             by_parents.setdefault(parents, []).append(face)
     # One parentage on both sides of an edge is no cut: the edge lies on two outlines that cancel.
-    outcomes = [shapely.union_all(faces[members]) for members in by_parents.values()]
+    outcomes = [shapely.coverage_union_all(faces[members]) for members in by_parents.values()]
     edges = Edges.of([r for _, r in given], [r.flat for _, r in given])
     parts = restore(edges, outcomes)
     return [
@@ -140,25 +141,38 @@ def regularise(
         GeometryError: for NaN, infinity or places out of reach.
     """
     check_coordinates(segments)
-    raw = _raw_loops(segments, curved, loops)
+    raw = paths(segments, curved, loops)
     if raw.is_empty:
         return Region.empty()
     flat = raw.flattened(tolerance)
-    coordinates, rings = flat.closed()
-    lines = shapely.from_ragged_array(shapely.GeometryType.LINESTRING, coordinates, (rings,))
-    noded = shapely.union_all(lines)
-    faces = shapely.get_parts(shapely.polygonize(shapely.get_parts(noded)))
+    faces = faces_of(flat)
     if len(faces) == 0:
         return Region.empty()
     turns = _winding(flat.xy, flat.xy[flat.following], shapely.point_on_surface(faces))
     inside = {"nonzero": turns != 0, "evenodd": turns % 2 != 0, "positive": turns > 0}[rule]
-    return restore(Edges.of([raw], [flat]), [shapely.union_all(faces[inside])])[0]
+    return restore(Edges.of([raw], [flat]), [shapely.coverage_union_all(faces[inside])])[0]
 
 
-def _raw_loops(segments: Floats, curved: Bools, loops: Ints) -> Region:
-    """Loops in a region's clothes, without its promises: only to be flattened and traced back."""
-    following = np.arange(1, len(segments) + 1)
-    following[loops[1:] - 1] = loops[:-1]
+def faces_of(flat: Flat, edges: Bools | None = None) -> np.ndarray:
+    """The faces that closed paths, or the marked edges (v,) of them, divide the plane into."""
+    xy, rings = flat.closed()
+    if edges is None:
+        lines = shapely.from_ragged_array(shapely.GeometryType.LINESTRING, xy, (rings,))
+    else:
+        # Lines of consecutive edges; the last edge of a ring ends at the vertex repeated there.
+        edge = np.flatnonzero(edges)
+        ring = np.searchsorted(flat.rings, edge, side="right") - 1
+        edge = edge + ring
+        first = np.flatnonzero(np.diff(edge, prepend=-2) != 1)
+        counts = np.diff(np.append(first, len(edge)))
+        line, place = bezier.expand(counts + 1)
+        lines = shapely.linestrings(xy[edge[first][line] + place], indices=line)
+    noded = shapely.union_all(lines)
+    return np.asarray(shapely.get_parts(shapely.polygonize(shapely.get_parts(noded))))
+
+
+def paths(segments: Floats, curved: Bools, loops: Ints) -> Region:
+    """Closed paths in a region's clothes, without its promises: only to be flattened and traced back."""
     length = np.abs(np.diff(segments, axis=1)).sum(axis=(1, 2))
     real = length > 0.0
     loop, _ = bezier.expand(np.diff(loops))

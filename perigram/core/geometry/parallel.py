@@ -1,109 +1,119 @@
-"""Parallel curves of a region's outlines at one distance, as functions of their parameters."""
+"""The parallels of a region's outlines at one distance, as closed paths of cubics, arcs and lines."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from typing import Literal
+
 import numpy as np
+from scipy.spatial import KDTree
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.fit import unit
+from perigram.core.geometry.fit import fit_stretches, unit
 from perigram.core.geometry.region import Region
 
-#: Gaps and arcs below this many mm at a joint are closed by moving its ends together.
+Corners = Literal["round", "mitred"]
+
+#: Gaps below this many mm at a joint are closed by moving its ends together.
 JOINT = 0.002
+#: Parallels deeper than this many mm inside the offset are not on its outline.
+DEEP = 0.1
 #: Where along a segment its curvature is looked at for places tighter than the distance.
-_PROBES = np.linspace(0.0, 1.0, 33)
+_PROBES = np.linspace(0.0, 1.0, 17)
+#: Places along a part that bends too tightly, between which chords stand for its parallel.
+_STEPS = np.linspace(0.0, 1.0, 5)
 
 
-class Parallels:
-    """The parallels of a region's outlines, numbered in the order of the outlines.
+@dataclass(frozen=True, eq=False)
+class RawParallel:
+    """Closed paths along all parallels of a region's outlines, turned-back stretches and all.
 
-    Parallel 2 i belongs to part i, parallel 2 i + 1 to the joint at its end: an arc where the outline
-    turns away from the offset side, nothing elsewhere. Parts are segments, cut where their curvature
-    reaches 1 / distance; a part bent more tightly than that is dead: its parallel runs backwards and
-    is never on the boundary. A part's parameter is its curve's, a joint's runs from 0 to 1.
+    Every place of them is at most the distance from the region's outlines, mitres apart, and the
+    outline of the offset is made of parts of them.
+
+    Attributes:
+        segments, curved, loops: the paths, as `Region` holds them.
+        inner: (n,) segments that only lead on, within the distance, to the next.
+        mitres: (k, 4, 2) the corners of what mitres add beyond the distance.
     """
 
-    def __init__(self, region: Region, distance: float) -> None:
-        self.distance = distance
-        segments = region.segments
-        owner, self.low, self.high, self.dead = _parts(segments, region.straight, distance)
-        self.cubics = segments[owner]
-        self.straight = region.straight[owner]
-        counts = np.bincount(owner, minlength=len(segments))
-        self.loops = np.concatenate([[0], np.cumsum(counts)])[region.loops]
-        self.following = np.arange(1, len(owner) + 1)
-        self.following[self.loops[1:] - 1] = self.loops[:-1]
-        self.before = np.empty_like(self.following)
-        self.before[self.following] = np.arange(len(owner))
-        self.corner = bezier.evaluate(self.cubics, self.high)
-        leave = directions(self.cubics, self.high)
-        enter = directions(self.cubics[self.following], self.low[self.following])
-        self.turn = np.arctan2(bezier.cross(leave, enter), (leave * enter).sum(axis=1))
-        self.turn[np.append(owner[1:] == owner[:-1], False)] = 0.0
-        # Turning straight back leaves the sign of the turn to rounding: it goes round the tip.
-        back = np.abs(self.turn) > np.pi - 1e-6
-        self.turn[back] = np.pi * np.sign(distance)
-        self.heading = np.arctan2(-leave[:, 0], leave[:, 1])
-        self.smooth = np.abs(self.turn * distance) < JOINT
-        self.arc: Bools = (self.turn * distance > 0.0) & ~self.smooth
+    segments: Floats
+    curved: Bools
+    loops: Ints
+    inner: Bools
+    mitres: Floats
 
-    def at(self, parallel: Ints, u: Floats) -> tuple[Floats, Floats]:
-        """Points (n, 2) on parallels and their derivatives by `u`."""
-        part, joint = parallel // 2, (parallel % 2 == 1)[:, None]
-        cubics = self.cubics[part]
-        speed = bezier.derivative(cubics, u)
-        direction = directions(cubics, u)
-        normal = np.stack([direction[:, 1], -direction[:, 0]], axis=1)
-        along = speed * _stretch(cubics, u, self.distance)[:, None]
-        point = bezier.evaluate(cubics, u) + self.distance * normal
-        angle = self.heading[part] + u * self.turn[part]
-        arm = self.distance * np.stack([np.cos(angle), np.sin(angle)], axis=1)
-        swing = np.stack([-arm[:, 1], arm[:, 0]], axis=1) * self.turn[part][:, None]
-        return np.where(joint, self.corner[part] + arm, point), np.where(joint, swing, along)
 
-    def begin(self, parallel: Ints) -> Floats:
-        return np.where(parallel % 2 == 1, 0.0, self.low[parallel // 2])
+def raw_parallel(
+    region: Region, distance: float, corners: Corners, limit: float, tolerance: float, sites: KDTree
+) -> RawParallel:
+    """The parallels of a region's outlines at a distance in mm, negative to shrink.
 
-    def finish(self, parallel: Ints) -> Floats:
-        return np.where(parallel % 2 == 1, 1.0, self.high[parallel // 2])
+    Parallels are fitted by cubics within `tolerance` mm; outer corners are closed by arcs, or by
+    mitres no longer than `limit` distances. What cannot be on the offset's outline only has to lead
+    on within the distance: inner corners are closed by a chord, and so are the steps along a part that
+    bends more tightly than the distance or lies deep inside the offset, as places of the region's
+    outlines (`sites`) tell.
+    """
+    parts = _parts(region, distance)
+    parts.hidden |= _deep(parts, sites, distance)
+    joints = _joints(parts, distance)
+    sides = _sides(parts, distance, tolerance)
+    bridges, mitres = _bridges(joints, distance, corners, limit)
+    # Sides and bridges take turns: side i is followed by bridge i.
+    place = np.concatenate([2 * sides.part, 2 * bridges.part + 1])
+    order = np.argsort(place, kind="stable")
+    pieces = np.concatenate([sides.segments, bridges.segments])[order]
+    curved = np.concatenate([sides.curved, bridges.curved])[order]
+    inner = np.concatenate([sides.inner, bridges.inner])[order]
+    loops = np.searchsorted(place[order] // 2, parts.loops)
+    _close_up(pieces, curved, loops)
+    return RawParallel(pieces, curved, loops, inner, mitres)
 
-    def next_of(self, parallel: Ints) -> Ints:
-        return np.where(parallel % 2 == 0, parallel + 1, 2 * self.following[parallel // 2])
 
-    def neighbour(self, parallel: Ints, way: int) -> Ints:
-        """The parallel that joins on smoothly after (1) or before (-1); -1 where there is none."""
-        part, joint = parallel // 2, parallel % 2 == 1
-        if way > 0:
-            beyond, at = self.following[part], part
-            onto = np.where(joint, 2 * beyond, np.where(self.arc[at], 2 * at + 1, 2 * beyond))
-        else:
-            at = np.where(joint, part, self.before[part])
-            onto = np.where(joint | ~self.arc[at], 2 * at, 2 * at + 1)
-        open_ = (self.smooth[at] | self.arc[at]) & ~(self.dead[onto // 2] & (onto % 2 == 0))
-        return np.where(open_, onto, -1)
+@dataclass(eq=False)
+class _Parts:
+    """Segments, cut where their parallel turns back.
 
-    def foot(self, parallel: Ints, points: Floats, u: Floats) -> Floats:
-        """Parameters of the source's places nearest to points, searched from `u` by Newton's method."""
-        part = parallel // 2
-        cubics, low, high = self.cubics[part], self.low[part], self.high[part]
-        for _ in range(4):
-            gap = bezier.evaluate(cubics, u) - points
-            speed, bend = bezier.derivative(cubics, u), bezier.second_derivative(cubics, u)
-            square = (speed * speed).sum(axis=1)
-            slope = np.maximum(square + (gap * bend).sum(axis=1), 0.2 * square)
-            u = np.clip(u - (gap * speed).sum(axis=1) / np.maximum(slope, 1e-300), low, high)
-        return u
+    Attributes:
+        cubics: (n, 4, 2) the segment each is a part of.
+        straight: (n,) which are lines.
+        owner: (n,) the number of that segment.
+        low, high: (n,) its parameters from and to.
+        hidden: (n,) whose parallels cannot be on the outline: they bend too tightly, or lie too deep.
+        following: (n,) the part after each in its loop.
+        loops: offsets of loops.
+    """
 
-    def swing(self, part: Ints, points: Floats) -> Floats:
-        """Where on the arc of each part's joint, from 0 to 1, points are seen from the corner."""
-        arm = (points - self.corner[part]) * np.sign(self.distance)
-        angle = np.arctan2(arm[:, 1], arm[:, 0]) - self.heading[part]
-        turn = np.where(self.turn[part] == 0.0, 1e-300, self.turn[part])
-        # Take the angle nearest to the middle of the arc, so that ends do not wrap round.
-        middle = turn / 2.0
-        angle = middle + np.remainder(angle - middle + np.pi, 2.0 * np.pi) - np.pi
-        return np.clip(angle / turn, 0.0, 1.0)
+    cubics: Floats
+    straight: Bools
+    owner: Ints
+    low: Floats
+    high: Floats
+    hidden: Bools
+    following: Ints
+    loops: Ints
+
+
+@dataclass(frozen=True, eq=False)
+class _Joints:
+    """Where each part ends: the corner, the directions before and after it, and the turn between."""
+
+    corner: Floats
+    leave: Floats
+    enter: Floats
+    turn: Floats
+
+
+@dataclass(frozen=True, eq=False)
+class _Pieces:
+    """Segments, which are curved, which only lead on, and the part each belongs to, in its order."""
+
+    segments: Floats
+    curved: Bools
+    inner: Bools
+    part: Ints
 
 
 def directions(cubics: Floats, t: Floats) -> Floats:
@@ -118,35 +128,161 @@ def directions(cubics: Floats, t: Floats) -> Floats:
     return unit(speed)
 
 
-def _stretch(cubics: Floats, t: Floats, distance: float) -> Floats:
-    """Speed of the parallel over speed of the source, 1 + curvature * distance."""
+def _normals(along: Floats) -> Floats:
+    """Directions turned to the outer side of an outline that runs with positive area."""
+    return np.stack([along[:, 1], -along[:, 0]], axis=1)
+
+
+def _curvature(cubics: Floats, t: Floats) -> Floats:
+    """Signed curvature in 1/mm, positive where the outline turns towards its solid side."""
     speed, bend = bezier.derivative(cubics, t), bezier.second_derivative(cubics, t)
     size = np.maximum(np.hypot(*speed.T), 1e-9)
-    return np.asarray(1.0 + distance * bezier.cross(speed, bend) / size**3)
+    return np.asarray(bezier.cross(speed, bend) / size**3)
 
 
-def _parts(segments: Floats, straight: Bools, distance: float) -> tuple[Ints, Floats, Floats, Bools]:
-    """Segments cut where their parallel turns back: owner, parameters from and to, whether dead."""
+def _parallel(cubics: Floats, t: Floats, distance: float) -> tuple[Floats, Floats]:
+    """Points (n, 2) of the parallels of cubics, and the unit directions of the cubics there."""
+    along = directions(cubics, t)
+    return bezier.evaluate(cubics, t) + distance * _normals(along), along
+
+
+def _parts(region: Region, distance: float) -> _Parts:
+    segments, straight = region.segments, region.straight
     n, k = len(segments), len(_PROBES)
-    factor = np.ones((n, k))
     bent = np.flatnonzero(~straight)
-    if len(bent):
-        repeated = np.repeat(segments[bent], k, axis=0)
-        factor[bent] = _stretch(repeated, np.tile(_PROBES, len(bent)), distance).reshape(-1, k)
-    owner, place = np.nonzero((factor[:, 1:] > 0.0) != (factor[:, :-1] > 0.0))
+    folds = np.zeros((n, k), bool)
+    repeated = np.repeat(segments[bent], k, axis=0)
+    bends = _curvature(repeated, np.tile(_PROBES, len(bent))).reshape(-1, k)
+    folds[bent] = 1.0 + distance * bends <= 0.0
+    owner, place = np.nonzero(folds[:, 1:] != folds[:, :-1])
     low, high = _PROBES[place], _PROBES[place + 1]
-    rising = factor[owner, place] <= 0.0
-    for _ in range(40):
+    folding = folds[owner, place]
+    for _ in range(40 if len(owner) else 0):
         middle = (low + high) / 2.0
-        dead = _stretch(segments[owner], middle, distance) <= 0.0
-        low = np.where(dead == rising, middle, low)
-        high = np.where(dead == rising, high, middle)
-    everyone = np.arange(n)
-    owners = np.concatenate([everyone, owner])
+        same = (1.0 + distance * _curvature(segments[owner], middle) <= 0.0) == folding
+        low, high = np.where(same, middle, low), np.where(same, high, middle)
+    owners = np.concatenate([np.arange(n), owner])
     begins = np.concatenate([np.zeros(n), low])
+    dead = np.concatenate([folds[:, 0], ~folding])
     order = np.lexsort((begins, owners))
-    owners, begins = owners[order], begins[order]
+    owners, begins, dead = owners[order], begins[order], dead[order]
     ends = np.append(begins[1:], 1.0)
     ends[np.append(owners[1:] != owners[:-1], True)] = 1.0
-    dead = _stretch(segments[owners], (begins + ends) / 2.0, distance) <= 0.0
-    return owners, begins, ends, dead & ~straight[owners]
+    counts = np.bincount(owners, minlength=n)
+    loops = np.concatenate([[0], np.cumsum(counts)])[region.loops]
+    following = np.arange(1, len(owners) + 1)
+    following[loops[1:] - 1] = loops[:-1]
+    return _Parts(segments[owners], straight[owners], owners, begins, ends, dead, following, loops)
+
+
+def _deep(parts: _Parts, sites: KDTree, distance: float) -> Bools:
+    """Which parts' parallels lie deep inside the offset all along."""
+    reach, k = abs(distance) - DEEP, len(_STEPS)
+    if reach <= DEEP:
+        return np.zeros(len(parts.low), bool)
+    t = (parts.low[:, None] + (parts.high - parts.low)[:, None] * _STEPS).ravel()
+    points, _ = _parallel(np.repeat(parts.cubics, k, axis=0), t, distance)
+    nearest = sites.query(points, distance_upper_bound=reach)[0].reshape(-1, k)
+    chord = np.hypot(*np.diff(points.reshape(-1, k, 2), axis=1).transpose(2, 0, 1))
+    # No place between two steps is farther from the nearer one than half the way, bends allowed for.
+    farthest = np.maximum(nearest[:, 1:], nearest[:, :-1]) + 0.6 * chord
+    return np.asarray((farthest < reach).all(axis=1))
+
+
+def _joints(parts: _Parts, distance: float) -> _Joints:
+    after = parts.following
+    leave = directions(parts.cubics, parts.high)
+    enter = directions(parts.cubics[after], parts.low[after])
+    turn = np.arctan2(bezier.cross(leave, enter), (leave * enter).sum(axis=1))
+    # Parts of one segment go on smoothly, whatever rounding says.
+    turn[(parts.owner[after] == parts.owner) & (after > np.arange(len(after)))] = 0.0
+    # Turning straight back leaves the sign of the turn to rounding: it goes round the tip.
+    turn[np.abs(turn) > np.pi - 1e-6] = np.pi * np.sign(distance)
+    return _Joints(bezier.evaluate(parts.cubics, parts.high), leave, enter, turn)
+
+
+def _sides(parts: _Parts, distance: float, tolerance: float) -> _Pieces:
+    """The parallels of all parts: cubics, lines, and chords where a part is dead."""
+    cubics, low, high = parts.cubics, parts.low, parts.high
+    live = np.flatnonzero(~parts.straight & ~parts.hidden)
+
+    def sample(stretch: Ints, u: Floats) -> tuple[Floats, Floats]:
+        who, t = np.repeat(cubics[live[stretch]], u.shape[1], axis=0), u.ravel()
+        points, along = _parallel(who, t, distance)
+        return points.reshape(*u.shape, 2), along.reshape(*u.shape, 2)
+
+    curves, stretch = fit_stretches(sample, low[live], high[live], tolerance)
+    flat = np.flatnonzero(parts.straight)
+    ends = [_parallel(cubics[flat], t[flat], distance)[0] for t in (low, high)]
+    lines = bezier.line_controls(*ends)
+    tight, k = np.flatnonzero(parts.hidden), len(_STEPS)
+    t = (low[tight, None] + (high - low)[tight, None] * _STEPS).ravel()
+    points = _parallel(np.repeat(cubics[tight], k, axis=0), t, distance)[0].reshape(-1, k, 2)
+    chords = bezier.line_controls(points[:, :-1].reshape(-1, 2), points[:, 1:].reshape(-1, 2))
+    part = np.concatenate([live[stretch], flat, np.repeat(tight, k - 1)])
+    place = np.arange(len(part))
+    inner = place >= len(curves) + len(lines)
+    return _Pieces(np.concatenate([curves, lines, chords]), place < len(curves), inner, part)
+
+
+def _bridges(joints: _Joints, distance: float, corners: Corners, limit: float) -> tuple[_Pieces, Floats]:
+    """What leads from each part's parallel to the next: arcs or mitres outside, chords inside."""
+    corner, leave, turn = joints.corner, joints.leave, joints.turn
+    sharp = np.abs(turn * distance) >= JOINT
+    outer = sharp & (turn * distance > 0.0)
+    mitred = outer & (np.cos(turn / 2.0) * limit >= 1.0) if corners == "mitred" else np.zeros_like(outer)
+    start, end = corner + distance * _normals(leave), corner + distance * _normals(joints.enter)
+
+    arc = np.flatnonzero(outer & ~mitred)
+    arcs, of_arc = _arcs(corner[arc], start[arc], turn[arc], abs(distance))
+    reach = (distance * np.tan(turn[mitred] / 2.0))[:, None]
+    first, tip, last = start[mitred], start[mitred] + reach * leave[mitred], end[mitred]
+    inner = sharp & ~outer
+    lines = bezier.line_controls(
+        np.concatenate([start[inner], first, tip]), np.concatenate([end[inner], tip, last])
+    )
+    at_mitre = np.flatnonzero(mitred)
+    part = np.concatenate([arc[of_arc], np.flatnonzero(inner), at_mitre, at_mitre])
+    place = np.arange(len(part))
+    leads = (place >= len(arcs)) & (place < len(arcs) + np.count_nonzero(inner))
+    pieces = _Pieces(np.concatenate([arcs, lines]), place < len(arcs), leads, part)
+    return pieces, np.stack([corner[mitred], first, tip, last], axis=1)
+
+
+def _arcs(centre: Floats, start: Floats, turn: Floats, radius: float) -> tuple[Floats, Ints]:
+    """Circular arcs about centres, each turning by an angle, as cubics (m, 4, 2) and which arc each is of.
+
+    A cubic over an angle a, its handles 4/3 tan(a/4) long, is off the circle by 2/27 (a/2)^6 / 32 of the
+    radius or so; an eighth of a circle is off by 4 millionths of it.
+    Source: Goldapp, Approximation of circular arcs by cubic polynomials (1991).
+    """
+    widest = np.pi / 2 if radius < 10.0 else np.pi / 4
+    arc, place = bezier.expand(np.maximum(1, np.ceil(np.abs(turn) / widest - 1e-9).astype(np.intp)))
+    step = turn[arc] / np.bincount(arc, minlength=len(turn))[arc]
+    arm = start - centre
+    angle = np.arctan2(arm[:, 1], arm[:, 0])[arc] + place * step
+    handle = 4.0 / 3.0 * np.tan(step / 4.0)
+    a, b = (np.stack([np.cos(x), np.sin(x)], axis=1) for x in (angle, angle + step))
+    out = np.stack(
+        [
+            a,
+            a + handle[:, None] * np.stack([-a[:, 1], a[:, 0]], axis=1),
+            b - handle[:, None] * np.stack([-b[:, 1], b[:, 0]], axis=1),
+            b,
+        ],
+        axis=1,
+    )
+    return centre[arc][:, None] + radius * out, arc
+
+
+def _close_up(pieces: Floats, curved: Bools, loops: Ints) -> None:
+    """Bring the ends of neighbouring pieces together in their middle, in place."""
+    previous = np.arange(-1, len(pieces) - 1)
+    full = loops[1:] > loops[:-1]
+    previous[loops[:-1][full]] = loops[1:][full] - 1
+    node = (pieces[:, 0] + pieces[previous, 3]) / 2.0
+    pieces[:, 1] += node - pieces[:, 0]
+    pieces[previous, 2] += node - pieces[previous, 3]
+    pieces[:, 0] = node
+    pieces[previous, 3] = node
+    pieces[~curved] = bezier.line_controls(pieces[~curved, 0], pieces[~curved, 3])

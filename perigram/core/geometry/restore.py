@@ -57,14 +57,14 @@ class Edges:
     @cached_property
     def by_start(self) -> tuple[Ints, np.ndarray]:
         """Edges in the order of their starts' keys, and those keys."""
-        keys = _hash(self.start)
+        keys = row_hash(self.start)
         order = np.argsort(keys, kind="stable")
         return order, keys[order]
 
     def starting_at(self, points: Floats) -> Ints:
         """Up to `_AT_A_POINT` edges (n, k) that start exactly at points; -1 where there are no more."""
         order, ordered = self.by_start
-        first = np.searchsorted(ordered, _hash(points))
+        first = np.searchsorted(ordered, row_hash(points))
         place = first[:, None] + np.arange(_AT_A_POINT)
         edge = order[np.minimum(place, len(order) - 1)]
         same = (place < len(order)) & (self.start[edge] == points[:, None]).all(axis=2)
@@ -103,13 +103,13 @@ class Edges:
         )
 
 
-def restore(edges: Edges, outcomes: Sequence[shapely.Geometry]) -> list[Region]:
+def restore(edges: Edges, outcomes: Sequence[shapely.Geometry], speck: float = SPECK) -> list[Region]:
     """The regions whose flattened forms GEOS computed from `edges`.
 
     Outcomes given together agree to the bit on where they meet, so that welding them gives back
-    what they were cut from.
+    what they were cut from. Loops of less area than `speck` mm^2 are left out.
     """
-    regions = [_traced(edges, outcome) for outcome in outcomes]
+    regions = [_traced(edges, outcome, speck) for outcome in outcomes]
     kept = np.zeros((0, 2))
     for _ in range(_POLISHING_ROUNDS):
         polished = [_polished(region, kept) for region in regions]
@@ -135,9 +135,9 @@ def _trouble(region: Region) -> Floats:
     return np.array([(float(m[1]), float(m[2])) for m in found if m]).reshape(-1, 2)
 
 
-def _traced(edges: Edges, outcome: shapely.Geometry) -> Region:
+def _traced(edges: Edges, outcome: shapely.Geometry, speck: float) -> Region:
     """An outcome as runs along its curves, nodes still where the chords cross."""
-    xy, rings, polygons = rings_of(outcome)
+    xy, rings, polygons = rings_of(outcome, speck)
     if len(xy) == 0:
         return Region.empty()
     following = np.arange(1, len(xy) + 1)
@@ -146,7 +146,7 @@ def _traced(edges: Edges, outcome: shapely.Geometry) -> Region:
     return _runs(edges, xy, rings, polygons, edges.curve[source], t)
 
 
-def rings_of(geometry: shapely.Geometry) -> tuple[Floats, Ints, Ints]:
+def rings_of(geometry: shapely.Geometry, speck: float) -> tuple[Floats, Ints, Ints]:
     """Vertices, ring offsets and polygon offsets of the polygons in a geometry.
 
     Outer rings run with positive area, holes with negative. The closing vertices are left out, and
@@ -154,7 +154,7 @@ def rings_of(geometry: shapely.Geometry) -> tuple[Floats, Ints, Ints]:
     """
     parts = shapely.get_parts(geometry)
     parts = parts[shapely.get_type_id(parts) == shapely.GeometryType.POLYGON]
-    parts = shapely.orient_polygons(parts[shapely.area(parts) > SPECK])
+    parts = shapely.orient_polygons(parts[shapely.area(parts) > speck])
     if len(parts) == 0:
         return _NOTHING
     _, xy, (rings, polygons) = shapely.to_ragged_array(parts)
@@ -166,7 +166,7 @@ def rings_of(geometry: shapely.Geometry) -> tuple[Floats, Ints, Ints]:
     step = xy[following] - xy
     ring, _ = bezier.expand(np.diff(rings))
     twice = np.bincount(ring, bezier.cross(xy, step), minlength=len(rings) - 1)
-    keep = (np.abs(step).max(axis=1) > SAME_POINT) & (np.abs(twice) > SPECK)[ring]
+    keep = (np.abs(step).max(axis=1) > SAME_POINT) & (np.abs(twice) > 2.0 * speck)[ring]
     if keep.all():
         return xy, rings, polygons
     sizes = np.bincount(ring[keep], minlength=len(rings) - 1)
@@ -178,7 +178,7 @@ def _offsets(sizes: Ints) -> Ints:
     return np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
 
 
-def _hash(rows: Floats) -> np.ndarray:
+def row_hash(rows: Floats) -> np.ndarray:
     """One 64-bit key a row of floats; equal rows have equal keys, and a clash is checked by callers."""
     bits = np.ascontiguousarray(rows).view(np.uint64)
     key = np.zeros(len(rows), np.uint64)
@@ -191,7 +191,7 @@ def _hash(rows: Floats) -> np.ndarray:
 def _first_equal(curves: Floats) -> Ints:
     """For every curve, the index of the first one with the same control points."""
     flat = curves.reshape(len(curves), 8)
-    key = _hash(flat)
+    key = row_hash(flat)
     order = np.argsort(key, kind="stable")
     ordered = key[order]
     first = order[np.searchsorted(ordered, key)]
@@ -354,7 +354,7 @@ def _polished(region: Region, kept: Floats) -> Region:
     # What lies on both already (a node of one on the other) keeps its bits.
     good &= (moved > SAME_POINT) & (moved <= _REACH * 10)
     if len(kept):
-        good &= ~np.isin(_hash(region.start[node]), _hash(kept))
+        good &= ~np.isin(row_hash(region.start[node]), row_hash(kept))
     settled = node[good]
     start, span = region.start.copy(), region.span.copy()
     start[settled] = at_a[good] + 0.0
