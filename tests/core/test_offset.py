@@ -9,11 +9,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from perigram.core.errors import GeometryError
-from perigram.core.geometry import Region, cut_away
+from perigram.core.geometry import Region, cut_away, weld
 from perigram.core.geometry.measure import area, length
-from perigram.core.geometry.offset import grow
+from perigram.core.geometry.offset import grow, misses
 
-from .material import EVERY, SCRIPT, assert_keeps_its_promises, box, disc, fine, polygon, row
+from .material import EVERY, HEAVY, SCRIPT, assert_keeps_its_promises, box, disc, fine, polygon, row
+from .test_overlay import OPERATIONS, random_pair
 
 #: What the core promises of every computed outline, in mm.
 PROMISED = 0.01
@@ -90,6 +91,73 @@ def test_a_stadium_and_its_arcs() -> None:
         t = np.linspace(0, 1, 33)[:, None]
         points = sum(c * t**k * (1 - t) ** (3 - k) * segment[k] for k, c in enumerate((1, 3, 3, 1)))
         assert np.abs(np.hypot(*(points - corner).T) - 5).max() < 0.0045
+
+
+@pytest.mark.parametrize("sides", [3, 4, 5, 6, 12])
+def test_mitres_of_regular_polygons(sides: int) -> None:
+    """Grown with mitres, a regular polygon of apothem a is one of apothem a + d: n (a + d)^2 tan(pi / n)."""
+    apothem, d = 10.0, 2.5
+    radius = apothem / np.cos(np.pi / sides)
+    angle = 2 * np.pi * np.arange(sides) / sides
+    corners = np.stack([radius * np.cos(angle), radius * np.sin(angle)], axis=1)
+    figure = polygon(*map(tuple, corners.tolist()))
+    grown = grow(figure, d, "mitred")
+    assert grown.straight.all()
+    assert grown.node_count == sides
+    assert area(grown) == pytest.approx(sides * (apothem + d) ** 2 * np.tan(np.pi / sides), rel=1e-9)
+    assert area(grow(grown, -d)) == pytest.approx(area(figure), rel=1e-9)
+
+
+def test_mitres_beyond_their_limit_are_rounded() -> None:
+    """A tip of 20 degrees would reach d / sin(10 degrees) = 5.8 d: over the limit of 4 it is round."""
+    tip = polygon((0, 0), (30, 30 * np.tan(np.radians(20))), (30, 0))
+    sharp, round_ = grow(tip, 2, "mitred", limit=6), grow(tip, 2, "mitred")
+    reach = [np.hypot(*r.flat.xy[r.flat.xy[:, 0] < 0].T).max() for r in (sharp, round_)]
+    assert reach == pytest.approx([2 / np.sin(np.radians(10)), 2], abs=0.005)
+
+
+@pytest.mark.parametrize("font", HEAVY[::2])
+@pytest.mark.parametrize("distance", [-0.6, 1.8])
+def test_mitred_letters_agree_with_a_polygon_library(font: str, distance: float) -> None:
+    """GEOS's mitred buffer of finely flattened letters without corners that are over the limit."""
+    words = row(font, "HELTIF", 110)
+    grown = grow(words, distance, "mitred")
+    assert_keeps_its_promises(grown)
+    theirs = shapely.buffer(fine(words, 0.001), distance, join_style="mitre", mitre_limit=4)
+    differing = shapely.buffer(shapely.symmetric_difference(theirs, fine(grown)), -0.02)
+    assert differing.area < 0.02
+
+
+def test_remains_are_dropped_when_asked_for() -> None:
+    plate = cut_away(box(0, 0, 40, 20), weld([box(5, 5, 5, 10), box(20, 5, 12, 10)]))
+    assert grow(plate, 2).loop_count == 3
+    without = grow(plate, 2, remains=2)
+    assert without.loop_count == 2
+    assert area(without) == pytest.approx(area(grow(plate, 2)) + 1 * 6, rel=1e-6)
+    dumbbell = weld([box(0, 0, 10, 10), box(20, 4, 4, 4)])
+    assert grow(dumbbell, -1.5, remains=1.5).piece_count == 1
+
+
+def test_an_offset_that_is_off_its_distance_is_found_out() -> None:
+    words = row("lobster", "Rg&S", 80)
+    grown = grow(words, 1.8)
+    assert len(misses(words, grown, 1.8)) == 0
+    assert len(misses(words, grown, 1.83)) > 0
+    assert len(misses(words, grown.translated(0.05, 0), 1.8)) > 0
+
+
+@pytest.mark.parametrize("seed", range(24))
+def test_cut_up_lettering_with_hairs_and_tips(seed: int) -> None:
+    """Random overlays leave the hardest outlines: tips of no angle, hairs, cusps."""
+    rng = np.random.default_rng(seed)
+    region = list(OPERATIONS.values())[seed % 4](*random_pair(5000 + seed))
+    distance = float(rng.choice([-1, -0.3, 0.2, 0.7, 1.8, 6]) * rng.uniform(0.7, 1.3))
+    grown = grow(region, distance)
+    assert_keeps_its_promises(grown)
+    assert grown.is_sound
+    if not grown.is_empty:
+        assert distance_error(region, grown, distance) < PROMISED
+    assert strays(region, grown, distance) == 0
 
 
 @pytest.mark.parametrize("font", EVERY)

@@ -229,6 +229,17 @@ class TestHardInputs:
         with pytest.raises(GeometryError, match="coordinate"):
             polygon((0, 0), (bad, 0), (0, 1))
 
+    def test_more_than_can_be_worked_on_is_refused_with_its_figure(self) -> None:
+        """A comb over a comb crosses as often as one has edges times the other's."""
+        tooth, bar, dot = box(0, 0, 20_000, 1), box(0, 0, 1, 4000), disc(0, 0, 0.1, 32)
+        teeth = Region.joined([tooth.translated(0, 2.0 * i) for i in range(1600)])
+        across = Region.joined([bar.translated(2.0 * i, 0) for i in range(1600)])
+        with pytest.raises(GeometryError, match=r"cross about .* million times; up to 4 million"):
+            cut_away(teeth, across)
+        dots = Region.joined([dot.translated(0.4 * i, 0.4 * j) for i in range(120) for j in range(120)])
+        with pytest.raises(GeometryError, match=r"need 4.* points; up to 400,000"):
+            weld([dots, tooth])
+
 
 def test_slicing_gives_every_piece_with_its_parentage() -> None:
     """Three discs in a Venn diagram: seven pieces, one for each way of lying in some of them."""

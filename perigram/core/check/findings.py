@@ -11,6 +11,7 @@ import shapely
 from perigram.core.geometry.clean import narrow_pieces
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.region import FINE, Region
+from perigram.core.geometry.thin import strands
 from perigram.core.recipe.design import Ply
 
 
@@ -64,6 +65,12 @@ def check_ply(region: Region, checked: Ply, smallest: float) -> list[Finding]:
             what = "it" if len(bits) == 1 else "them"
             mend = Mend(f"Drop {what}", "clean", checked.results[0], {"bits": smallest})
         findings.append(Finding("look", text, ply=ply, place=bits[0], mend=mend))
+    # Bits are thin all over; of what else there is, only some places are.
+    thin = strands(region.select_polygons(~narrow_pieces(region, smallest)), smallest)
+    if thin:
+        what = "1 strand" if len(thin) == 1 else f"{len(thin)} strands"
+        text = f"{what} of {name} thinner than {smallest:g} mm, the thinnest {thin[0].width:.2f} mm"
+        findings.append(Finding("look", text, ply=ply, place=thin[0].place))
     return findings
 
 

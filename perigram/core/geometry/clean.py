@@ -17,9 +17,9 @@ from perigram.core.geometry.region import Region
 
 @dataclass(frozen=True)
 class Removed:
-    """Something clean-up took away: a piece, or a hole it filled; its box in mm and area in mm^2."""
+    """Something clean-up took away (a bit, a strand) or filled (a hole, a slit): box in mm, area in mm^2."""
 
-    what: Literal["bit", "hole"]
+    what: Literal["bit", "hole", "strand", "slit"]
     place: Box
     area: float
 
@@ -58,7 +58,7 @@ def drop_bits(region: Region, bits: float, holes: float = 0.0) -> tuple[Region, 
         gone = narrow_pieces(region, bits)
         boxes = shapely.bounds(region.flat.polygon_array()[gone])
         areas = piece_areas(region)[gone]
-        removed += [Removed("bit", _box(b), float(a)) for b, a in zip(boxes, areas, strict=True)]
+        removed += [Removed("bit", as_box(b), float(a)) for b, a in zip(boxes, areas, strict=True)]
         region = region.select_polygons(~gone)
     if holes > 0.0 and not region.is_empty:
         # What stands in a hole has dropped out of sight of this test only if it was no bit itself.
@@ -67,7 +67,7 @@ def drop_bits(region: Region, bits: float, holes: float = 0.0) -> tuple[Region, 
         for loop, size in zip(np.flatnonzero(gone), areas, strict=True):
             ring = region.flat.xy[region.flat.rings[loop] : region.flat.rings[loop + 1]]
             removed.append(
-                Removed("hole", _box(np.hstack([ring.min(axis=0), ring.max(axis=0)])), float(size))
+                Removed("hole", as_box(np.hstack([ring.min(axis=0), ring.max(axis=0)])), float(size))
             )
         region = region.select_loops(~gone)
     return region, sorted(removed, key=lambda one: (one.area, one.place))
@@ -84,6 +84,6 @@ def _occupied(region: Region) -> Bools:
     return busy
 
 
-def _box(row: Floats) -> Box:
+def as_box(row: Floats) -> Box:
     a, b, c, d = (float(x) for x in row)
     return a, b, c, d

@@ -12,8 +12,8 @@ from perigram.core.geometry.bezier import Floats, Ints
 #: Places at which a fit is compared with its curve, ends included.
 SAMPLES = 13
 _ROUNDS = 3
-#: Halving stops here; a 1,024th of a segment is far below any cutter's step.
-_DEEPEST = 10
+#: Halving stops here; a 128th of a segment is far below any cutter's step.
+_DEEPEST = 7
 
 #: Takes which stretch and the parameters, (n,) and (n, k); gives points and directions (n, k, 2).
 Sampler = Callable[[Ints, Floats], tuple[Floats, Floats]]
@@ -70,7 +70,7 @@ def _least_squares(points: Floats, u: Floats, first: Floats, last: Floats) -> Fl
     safe = np.where(np.abs(determinant) > 1e-14 * aa * bb, determinant, np.inf)
     alpha, beta = (ra * bb - rb * ab) / safe, (rb * aa - ra * ab) / safe
     third = np.hypot(*np.diff(points, axis=1).transpose(2, 0, 1)).sum(axis=1) / 3.0
-    poor = (alpha < 0.02 * third) | (beta < 0.02 * third)
+    poor = (np.minimum(alpha, beta) < 0.02 * third) | (np.maximum(alpha, beta) > 4.0 * third)
     alpha, beta = np.where(poor, third, alpha), np.where(poor, third, beta)
     return np.stack([start, start + alpha[:, None] * first, end - beta[:, None] * last, end], axis=1)
 

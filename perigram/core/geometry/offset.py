@@ -14,14 +14,18 @@ from scipy.spatial import KDTree
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats
+from perigram.core.geometry.clean import drop_bits
 from perigram.core.geometry.flatten import Flat
 from perigram.core.geometry.overlay import faces_of, paths, sound
-from perigram.core.geometry.parallel import DEEP, Corners, RawParallel, raw_parallel
+from perigram.core.geometry.parallel import DEEP, WORTHWHILE, Corners, RawParallel, raw_parallel
+from perigram.core.geometry.region import TOLERANCE as REGION_TOLERANCE
 from perigram.core.geometry.region import Region
 from perigram.core.geometry.restore import Edges, restore, row_hash
 
 #: Fitted outlines follow the true parallel curve within this many mm.
 TOLERANCE = 0.004
+#: What is promised of them once they are cut at crossings, in mm.
+PROMISED = 0.01
 #: Farthest an outline can be moved, in mm.
 FARTHEST = 50.0
 #: Mitres reach this many distances from their corner at most.
@@ -38,12 +42,19 @@ _UNSURE = 0.05
 _SPECK = 1e-4
 
 
-def grow(region: Region, distance: float, corners: Corners = "round", limit: float = MITRE_LIMIT) -> Region:
+def grow(
+    region: Region,
+    distance: float,
+    corners: Corners = "round",
+    limit: float = MITRE_LIMIT,
+    remains: float = 0.0,
+) -> Region:
     """The region grown by a distance in mm, or shrunk where it is negative.
 
     With round corners that is everything within `distance` of the region; for a negative one,
     everything of the region farther than that from its edge. Mitred, outer corners stay sharp unless
-    their tip would be more than `limit` distances from the corner: those are rounded.
+    their tip would be more than `limit` distances from the corner: those are rounded. What is left
+    of holes (of pieces, when shrinking) and is nowhere as wide as `remains` mm is dropped.
 
     Raises:
         GeometryError: for a distance beyond `FARTHEST`, or not a number.
@@ -59,15 +70,35 @@ def grow(region: Region, distance: float, corners: Corners = "round", limit: flo
     faces = faces_of(flat, _shallow(flat, sites, distance))
     kept = faces[_covered(faces, region, raw, distance)]
     grown = restore(Edges.of([around], [flat]), [shapely.coverage_union_all(kept)], _SPECK)[0]
-    return sound(_without_tails(grown, raw.segments[raw.inner]))
+    grown = sound(_without_tails(grown, raw.segments[raw.inner]))
+    if remains > 0.0:
+        grown, _ = drop_bits(grown, *((0.0, remains) if distance > 0 else (remains, 0.0)))
+    return grown
+
+
+def misses(region: Region, grown: Region, distance: float) -> Floats:
+    """Places (n, 2) where the outline of a round offset is off its distance by more than `PROMISED`.
+
+    Nodes and middles of segments are looked at; the source's chords are allowed for.
+    """
+    if grown.is_empty or region.is_empty:
+        return np.zeros((0, 2))
+    middle = bezier.evaluate(grown.segments, np.full(grown.node_count, 0.5))
+    places = np.concatenate([grown.start, middle])
+    outline, points = shapely.boundary(region.multipolygon), shapely.points(places)
+    shapely.prepare(outline)
+    slack = PROMISED + REGION_TOLERANCE
+    off = shapely.dwithin(outline, points, max(abs(distance) - slack, 0.0))
+    off |= ~shapely.dwithin(outline, points, abs(distance) + slack)
+    return np.asarray(places[off])
 
 
 def _shallow(flat: Flat, sites: KDTree, distance: float) -> Bools:
     """Which edges are not so deep inside the offset that they cannot matter."""
     reach = abs(distance) - DEEP
-    if reach <= DEEP:
+    if reach <= WORTHWHILE:
         return np.ones(len(flat.xy), bool)
-    nearest, _ = sites.query(flat.xy, distance_upper_bound=reach)
+    nearest = np.asarray(sites.query(flat.xy, distance_upper_bound=reach)[0])
     long = np.hypot(*(flat.xy[flat.following] - flat.xy).T)
     return np.minimum(nearest, nearest[flat.following]) + long > reach
 

@@ -9,11 +9,15 @@ from typing import Literal
 import numpy as np
 import shapely
 
+from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.flatten import Flat
 from perigram.core.geometry.region import FINE, TOLERANCE, Region, check_coordinates
 from perigram.core.geometry.restore import Edges, restore
+
+#: Overlays with more crossings than this are refused; so many take about half a minute.
+MOST_CROSSINGS = 4_000_000
 
 FillRule = Literal["nonzero", "evenodd", "positive"]
 
@@ -36,6 +40,7 @@ def divide(region: Region, tool: Region) -> tuple[Region, Region]:
     """What of `region` lies outside `tool`, and what inside; welded, the two give `region` exactly."""
     if region.is_empty or tool.is_empty:
         return region, Region.empty()
+    refuse_tangles(region.flat, tool.flat)
     a, b = region.multipolygon, tool.multipolygon
     outcomes = [shapely.difference(a, b), shapely.intersection(a, b)]
     outside, inside = restore(Edges.of([region, tool], [region.flat, tool.flat]), outcomes)
@@ -91,6 +96,34 @@ def weld(regions: Sequence[Region]) -> Region:
     return restore(Edges.of(parts, [r.flat for r in parts]), [joined])[0]
 
 
+def refuse_tangles(a: Flat, b: Flat) -> None:
+    """Refuse outlines that cross so often that laying them over each other would take minutes.
+
+    Crossings are estimated: from the longest edges, which can cross most others, and from some of the rest.
+
+    Raises:
+        GeometryError: where more than `MOST_CROSSINGS` are expected.
+    """
+    if len(a.xy) * len(b.xy) < MOST_CROSSINGS:
+        return
+    start, end = a.xy, a.xy[a.following]
+    by_length = np.argsort(-np.abs(end - start).max(axis=1))
+    longest, others = np.array_split(by_length, [max(1, len(by_length) // 50)])
+    low = np.minimum(b.xy, b.xy[b.following])
+    high = np.maximum(b.xy, b.xy[b.following])
+    expected = 0.0
+    for edges in (longest, others):
+        chosen = edges[:: max(1, len(edges) // 16)]
+        least, most = np.minimum(start, end)[chosen], np.maximum(start, end)[chosen]
+        meet = (low <= most[:, None]) & (high >= least[:, None])
+        expected += len(edges) * float(meet.all(axis=2).sum(axis=1).mean()) if len(edges) else 0.0
+    if expected > MOST_CROSSINGS:
+        raise GeometryError(
+            f"These outlines cross about {expected / 1e6:.0f} million times; up to "
+            f"{MOST_CROSSINGS / 1e6:.0f} million can be worked on. Use a simpler picture."
+        )
+
+
 def fill_holes(region: Region) -> Region:
     """The region with its holes filled; pieces that stood inside a hole are swallowed."""
     outer = region.without_holes()
@@ -104,6 +137,7 @@ def fill_holes(region: Region) -> Region:
 
 
 def _overlay(a: Region, b: Region, operation: Callable[..., shapely.Geometry]) -> Region:
+    refuse_tangles(a.flat, b.flat)
     outcome = operation(a.multipolygon, b.multipolygon)
     return restore(Edges.of([a, b], [a.flat, b.flat]), [outcome])[0]
 
@@ -145,6 +179,7 @@ def regularise(
     if raw.is_empty:
         return Region.empty()
     flat = raw.flattened(tolerance)
+    refuse_tangles(flat, flat)
     faces = faces_of(flat)
     if len(faces) == 0:
         return Region.empty()

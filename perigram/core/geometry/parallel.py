@@ -19,8 +19,13 @@ Corners = Literal["round", "mitred"]
 JOINT = 0.002
 #: Parallels deeper than this many mm inside the offset are not on its outline.
 DEEP = 0.1
+#: Looking for deep ones pays from this many mm on: below, little of them is deep.
+WORTHWHILE = 1.0
 #: Where along a segment its curvature is looked at for places tighter than the distance.
-_PROBES = np.linspace(0.0, 1.0, 17)
+_PROBES = np.linspace(0.0, 1.0, 13)
+_CLOSE_PROBES = np.linspace(0.0, 1.0, 97)
+#: Corners that turn by more than this many radians may be tips of either side.
+_BACK = np.pi - 0.2
 #: Places along a part that bends too tightly, between which chords stand for its parallel.
 _STEPS = np.linspace(0.0, 1.0, 5)
 
@@ -60,7 +65,16 @@ def raw_parallel(
     parts.hidden |= _deep(parts, sites, distance)
     joints = _joints(parts, distance)
     sides = _sides(parts, distance, tolerance)
-    bridges, mitres = _bridges(joints, distance, corners, limit)
+    bridges, mitres, mitred = _bridges(parts, joints, distance, corners, limit)
+    # Lines simply go on to the tips of their mitres.
+    at = np.full((len(parts.low), 2), np.nan)
+    at[mitred] = mitres[:, 2]
+    before = np.empty_like(parts.following)
+    before[parts.following] = np.arange(len(before))
+    lines = parts.straight[sides.part] & ~parts.hidden[sides.part]
+    for end, joint in ((3, sides.part), (0, before[sides.part])):
+        reached = lines & np.isfinite(at[joint, 0])
+        sides.segments[reached, end] = at[joint[reached]]
     # Sides and bridges take turns: side i is followed by bridge i.
     place = np.concatenate([2 * sides.part, 2 * bridges.part + 1])
     order = np.argsort(place, kind="stable")
@@ -148,41 +162,61 @@ def _parallel(cubics: Floats, t: Floats, distance: float) -> tuple[Floats, Float
 
 def _parts(region: Region, distance: float) -> _Parts:
     segments, straight = region.segments, region.straight
-    n, k = len(segments), len(_PROBES)
+    n = len(segments)
     bent = np.flatnonzero(~straight)
-    folds = np.zeros((n, k), bool)
-    repeated = np.repeat(segments[bent], k, axis=0)
-    bends = _curvature(repeated, np.tile(_PROBES, len(bent))).reshape(-1, k)
-    folds[bent] = 1.0 + distance * bends <= 0.0
-    owner, place = np.nonzero(folds[:, 1:] != folds[:, :-1])
-    low, high = _PROBES[place], _PROBES[place + 1]
-    folding = folds[owner, place]
+    stretch = _stretch(segments[bent], _PROBES, distance)
+    # Where the parallel slows down much it may turn back between two probes: look closer.
+    close = stretch.min(axis=1, initial=1.0) < 0.5
+    owner, low, high, folding = (
+        np.concatenate(columns)
+        for columns in zip(
+            _turns(bent[~close], stretch[~close], _PROBES),
+            _turns(bent[close], _stretch(segments[bent[close]], _CLOSE_PROBES, distance), _CLOSE_PROBES),
+            strict=True,
+        )
+    )
     for _ in range(40 if len(owner) else 0):
         middle = (low + high) / 2.0
         same = (1.0 + distance * _curvature(segments[owner], middle) <= 0.0) == folding
         low, high = np.where(same, middle, low), np.where(same, high, middle)
     owners = np.concatenate([np.arange(n), owner])
     begins = np.concatenate([np.zeros(n), low])
-    dead = np.concatenate([folds[:, 0], ~folding])
+    folded = np.zeros(n, bool)
+    folded[bent] = stretch[:, 0] <= 0.0
+    hidden = np.concatenate([folded, ~folding])
     order = np.lexsort((begins, owners))
-    owners, begins, dead = owners[order], begins[order], dead[order]
+    owners, begins, hidden = owners[order], begins[order], hidden[order]
     ends = np.append(begins[1:], 1.0)
     ends[np.append(owners[1:] != owners[:-1], True)] = 1.0
     counts = np.bincount(owners, minlength=n)
     loops = np.concatenate([[0], np.cumsum(counts)])[region.loops]
     following = np.arange(1, len(owners) + 1)
     following[loops[1:] - 1] = loops[:-1]
-    return _Parts(segments[owners], straight[owners], owners, begins, ends, dead, following, loops)
+    return _Parts(segments[owners], straight[owners], owners, begins, ends, hidden, following, loops)
+
+
+def _stretch(segments: Floats, probes: Floats, distance: float) -> Floats:
+    """Speeds (n, k) of parallels over their sources' at parameters (k,); negative where they turn back."""
+    k = len(probes)
+    curvature = _curvature(np.repeat(segments, k, axis=0), np.tile(probes, len(segments)))
+    return 1.0 + distance * curvature.reshape(-1, k)
+
+
+def _turns(owner: Ints, stretch: Floats, probes: Floats) -> tuple[Ints, Floats, Floats, Bools]:
+    """Where parallels turn back: owner, parameters before and after, whether they run back before."""
+    folds = stretch <= 0.0
+    row, place = np.nonzero(folds[:, 1:] != folds[:, :-1])
+    return owner[row], probes[place], probes[place + 1], folds[row, place]
 
 
 def _deep(parts: _Parts, sites: KDTree, distance: float) -> Bools:
     """Which parts' parallels lie deep inside the offset all along."""
     reach, k = abs(distance) - DEEP, len(_STEPS)
-    if reach <= DEEP:
+    if reach <= WORTHWHILE:
         return np.zeros(len(parts.low), bool)
     t = (parts.low[:, None] + (parts.high - parts.low)[:, None] * _STEPS).ravel()
     points, _ = _parallel(np.repeat(parts.cubics, k, axis=0), t, distance)
-    nearest = sites.query(points, distance_upper_bound=reach)[0].reshape(-1, k)
+    nearest = np.asarray(sites.query(points, distance_upper_bound=reach)[0]).reshape(-1, k)
     chord = np.hypot(*np.diff(points.reshape(-1, k, 2), axis=1).transpose(2, 0, 1))
     # No place between two steps is farther from the nearer one than half the way, bends allowed for.
     farthest = np.maximum(nearest[:, 1:], nearest[:, :-1]) + 0.6 * chord
@@ -196,8 +230,10 @@ def _joints(parts: _Parts, distance: float) -> _Joints:
     turn = np.arctan2(bezier.cross(leave, enter), (leave * enter).sum(axis=1))
     # Parts of one segment go on smoothly, whatever rounding says.
     turn[(parts.owner[after] == parts.owner) & (after > np.arange(len(after)))] = 0.0
-    # Turning straight back leaves the sign of the turn to rounding: it goes round the tip.
-    turn[np.abs(turn) > np.pi - 1e-6] = np.pi * np.sign(distance)
+    # Turning nearly straight back leaves the side of the turn to rounding. An arc round the tip does no
+    # harm where there should be none.
+    doubtful = (np.abs(turn) > _BACK) & (turn * distance < 0.0)
+    turn[doubtful] += 2.0 * np.pi * np.sign(distance)
     return _Joints(bezier.evaluate(parts.cubics, parts.high), leave, enter, turn)
 
 
@@ -212,7 +248,7 @@ def _sides(parts: _Parts, distance: float, tolerance: float) -> _Pieces:
         return points.reshape(*u.shape, 2), along.reshape(*u.shape, 2)
 
     curves, stretch = fit_stretches(sample, low[live], high[live], tolerance)
-    flat = np.flatnonzero(parts.straight)
+    flat = np.flatnonzero(parts.straight & ~parts.hidden)
     ends = [_parallel(cubics[flat], t[flat], distance)[0] for t in (low, high)]
     lines = bezier.line_controls(*ends)
     tight, k = np.flatnonzero(parts.hidden), len(_STEPS)
@@ -225,8 +261,14 @@ def _sides(parts: _Parts, distance: float, tolerance: float) -> _Pieces:
     return _Pieces(np.concatenate([curves, lines, chords]), place < len(curves), inner, part)
 
 
-def _bridges(joints: _Joints, distance: float, corners: Corners, limit: float) -> tuple[_Pieces, Floats]:
-    """What leads from each part's parallel to the next: arcs or mitres outside, chords inside."""
+def _bridges(
+    parts: _Parts, joints: _Joints, distance: float, corners: Corners, limit: float
+) -> tuple[_Pieces, Floats, Ints]:
+    """What leads from each part's parallel to the next: arcs or mitres outside, chords inside.
+
+    Returns:
+        The pieces, the corners (k, 4, 2) of what mitres add, and the parts (k,) they come after.
+    """
     corner, leave, turn = joints.corner, joints.leave, joints.turn
     sharp = np.abs(turn * distance) >= JOINT
     outer = sharp & (turn * distance > 0.0)
@@ -237,16 +279,19 @@ def _bridges(joints: _Joints, distance: float, corners: Corners, limit: float) -
     arcs, of_arc = _arcs(corner[arc], start[arc], turn[arc], abs(distance))
     reach = (distance * np.tan(turn[mitred] / 2.0))[:, None]
     first, tip, last = start[mitred], start[mitred] + reach * leave[mitred], end[mitred]
-    inner = sharp & ~outer
-    lines = bezier.line_controls(
-        np.concatenate([start[inner], first, tip]), np.concatenate([end[inner], tip, last])
-    )
+    inner = np.flatnonzero(sharp & ~outer)
     at_mitre = np.flatnonzero(mitred)
-    part = np.concatenate([arc[of_arc], np.flatnonzero(inner), at_mitre, at_mitre])
+    onto = ~parts.straight[at_mitre] | parts.hidden[at_mitre]
+    off = ~parts.straight[parts.following[at_mitre]] | parts.hidden[parts.following[at_mitre]]
+    lines = bezier.line_controls(
+        np.concatenate([start[inner], first[onto], tip[off]]),
+        np.concatenate([end[inner], tip[onto], last[off]]),
+    )
+    part = np.concatenate([arc[of_arc], inner, at_mitre[onto], at_mitre[off]])
     place = np.arange(len(part))
-    leads = (place >= len(arcs)) & (place < len(arcs) + np.count_nonzero(inner))
+    leads = (place >= len(arcs)) & (place < len(arcs) + len(inner))
     pieces = _Pieces(np.concatenate([arcs, lines]), place < len(arcs), leads, part)
-    return pieces, np.stack([corner[mitred], first, tip, last], axis=1)
+    return pieces, np.stack([corner[mitred], first, tip, last], axis=1), at_mitre
 
 
 def _arcs(centre: Floats, start: Floats, turn: Floats, radius: float) -> tuple[Floats, Ints]:

@@ -20,6 +20,8 @@ TOLERANCE = 0.005
 FINE = TOLERANCE / 10.0
 #: Coordinates beyond this many mm are refused: 20 m is longer than any roll is cut in one go.
 LIMIT = 20_000.0
+#: Regions that need more vertices than this at `TOLERANCE` are refused: about 3,500 letters' worth.
+MOST_VERTICES = 400_000
 
 
 @dataclass(frozen=True, eq=False)
@@ -148,8 +150,18 @@ class Region:
 
     @cached_property
     def flat(self) -> Flat:
-        """The vertices that stand for this region while overlaying, within `TOLERANCE`."""
-        return self.flattened(TOLERANCE)
+        """The vertices that stand for this region while overlaying, within `TOLERANCE`.
+
+        Raises:
+            GeometryError: for more than `MOST_VERTICES`.
+        """
+        flat = self.flattened(TOLERANCE)
+        if len(flat.xy) > MOST_VERTICES:
+            raise GeometryError(
+                f"These outlines need {len(flat.xy):,} points; up to {MOST_VERTICES:,} can be worked on. "
+                "Use less of the picture, or smooth it first."
+            )
+        return flat
 
     @cached_property
     def is_sound(self) -> bool:

@@ -109,13 +109,14 @@ def restore(edges: Edges, outcomes: Sequence[shapely.Geometry], speck: float = S
     Outcomes given together agree to the bit on where they meet, so that welding them gives back
     what they were cut from. Loops of less area than `speck` mm^2 are left out.
     """
-    regions = [_traced(edges, outcome, speck) for outcome in outcomes]
+    regions = [_wide_enough(_traced(edges, outcome, speck)) for outcome in outcomes]
     kept = np.zeros((0, 2))
     for _ in range(_POLISHING_ROUNDS):
         polished = [_polished(region, kept) for region in regions]
-        trouble = [_trouble(region) for region in polished]
+        seen = [_wide_enough(region) for region in polished]
+        trouble = [_trouble(region) for region in seen]
         if not any(len(places) for places in trouble):
-            return polished
+            return seen
         # Where polishing makes outlines touch, nodes stay where the chords cross, in every outcome.
         near = KDTree(np.concatenate(trouble))
         starts = np.concatenate([region.start for region in regions])
@@ -123,6 +124,17 @@ def restore(edges: Edges, outcomes: Sequence[shapely.Geometry], speck: float = S
         apart = np.minimum(near.query(starts)[0], near.query(moved)[0])
         kept = np.concatenate([kept, starts[apart < _REACH * 10]])
     return regions
+
+
+def _wide_enough(region: Region) -> Region:
+    """The region without loops so thin that their chords lie on top of each other."""
+    if region.is_empty:
+        return region
+    seen = np.diff(region.flat.rings) >= 3
+    if seen.all():
+        return region
+    polygon, _ = bezier.expand(np.diff(region.polygons))
+    return region.select_loops(seen & seen[region.polygons[:-1]][polygon])
 
 
 def _trouble(region: Region) -> Floats:

@@ -9,6 +9,7 @@ from typing import Any, Literal, Protocol, TypeVar
 from perigram.core.art.svg import Drawing
 from perigram.core.geometry import measure
 from perigram.core.geometry.measure import Box
+from perigram.core.geometry.offset import PROMISED, misses
 from perigram.core.geometry.region import Region
 from perigram.core.lettering.fonts import Font
 from perigram.core.recipe.values import Line, Place
@@ -102,3 +103,16 @@ def sized(region: Region, size: float, by: Literal["wide", "tall"]) -> Region:
         return region
     now = box[2] - box[0] if by == "wide" else box[3] - box[1]
     return region.scaled(size / now, size / now)
+
+
+def off_distance(source: Region, grown: Region, distance: float) -> list[Note]:
+    """What to say of an offset that could not be made as exact as promised."""
+    if distance == 0.0:
+        return []
+    places = misses(source, grown, distance)
+    if len(places) == 0:
+        return []
+    x, y = (float(v) for v in places[0])
+    what = "1 place" if len(places) == 1 else f"{len(places)} places"
+    text = f"The outline is more than {PROMISED:g} mm off its distance in {what}"
+    return [Note("look", text, (x, y, x, y))]

@@ -343,6 +343,12 @@ export interface components {
         /** Back */
         Back: {
             /**
+             * Corners
+             * @default round
+             * @enum {string}
+             */
+            corners: "round" | "mitred";
+            /**
              * Distance
              * @default 6
              */
@@ -370,6 +376,11 @@ export interface components {
              * @default false
              */
             off: boolean;
+            /**
+             * Remains
+             * @default 0
+             */
+            remains: number;
         };
         /** Clean */
         Clean: {
@@ -400,6 +411,16 @@ export interface components {
              * @default false
              */
             off: boolean;
+            /**
+             * Smooth
+             * @default 0
+             */
+            smooth: number;
+            /**
+             * Strands
+             * @default 0
+             */
+            strands: number;
         };
         /**
          * Design

@@ -8,7 +8,8 @@ from pydantic import Field, FiniteFloat
 
 from perigram.core.geometry.offset import grow
 from perigram.core.geometry.overlay import fill_holes, weld
-from perigram.core.recipe.kinds import Kind, Outcome, Tools
+from perigram.core.geometry.parallel import Corners
+from perigram.core.recipe.kinds import Kind, Outcome, Tools, off_distance
 from perigram.core.recipe.values import Line, Ref, length, slot
 
 
@@ -19,17 +20,23 @@ class Back(Line):
     holes: Literal["filled", "kept"] = slot(
         "choice", "Holes of the backing", "filled", choices={"filled": "filled", "kept": "kept"}
     )
+    corners: Corners = slot(
+        "choice", "Corners of the backing", "round", choices={"round": "round", "mitred": "sharp"}
+    )
+    remains: FiniteFloat = length("Remains narrower than", 0.0, low=0.0, high=50.0, step=0.5)
 
 
 def run(line: Back, tools: Tools) -> Outcome:
-    grown = grow(weld([tools.inputs[ref] for ref in line.of]), line.distance)
-    return Outcome({"backing": fill_holes(grown) if line.holes == "filled" else grown})
+    source = weld([tools.inputs[ref] for ref in line.of])
+    grown = grow(source, line.distance, line.corners, remains=line.remains)
+    notes = off_distance(source, grown, line.distance) if line.corners == "round" else []
+    return Outcome({"backing": fill_holes(grown) if line.holes == "filled" else grown}, notes)
 
 
 KIND = Kind(
     Back,
     name="Back",
-    sentence="Back {of} by {distance}, holes {holes}",
+    sentence="Back {of} by {distance}, corners {corners}, holes {holes}, dropping remains under {remains}",
     words=("backing", "offset", "outline", "border", "grow", "background", "shadow", "contour"),
     results={"backing": "backing"},
     run=run,

@@ -1,4 +1,4 @@
-"""Drop bits: pieces too narrow to hold and holes too narrow to weed, gone and listed."""
+"""Clean: bits, strands and holes too narrow for the material gone, outlines smoothed; all of it listed."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from typing import Literal
 from pydantic import FiniteFloat
 
 from perigram.core.geometry.clean import Removed, drop_bits
+from perigram.core.geometry.tidy import drop_strands, smooth
 from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools
 from perigram.core.recipe.values import Line, Ref, length, slot
 
@@ -15,29 +16,63 @@ class Clean(Line):
     kind: Literal["clean"] = "clean"
     of: Ref = slot("ref", "What is cleaned", "")
     bits: FiniteFloat = length("Bits narrower than", 1.0, low=0.0, high=50.0)
+    strands: FiniteFloat = length("Strands thinner than", 0.0, low=0.0, high=10.0)
     holes: FiniteFloat = length("Holes narrower than", 0.0, low=0.0, high=50.0)
+    smooth: FiniteFloat = length("Smoothed within", 0.0, low=0.0, high=0.5, step=0.01)
 
 
 def run(line: Clean, tools: Tools) -> Outcome:
-    region, removed = drop_bits(tools.inputs[line.of], line.bits, line.holes)
+    source = region = tools.inputs[line.of]
+    removed: list[Removed] = []
+    if line.strands:
+        region, gone = drop_strands(region, line.strands)
+        removed += gone
+    if line.smooth:
+        before = region.node_count
+        region, gone = smooth(region, line.smooth)
+        removed += gone
+    region, gone = drop_bits(region, line.bits, line.holes)
+    removed += gone
     notes = [
-        Note("holds", _sentence([r for r in removed if r.what == what], what, width, verb), first.place)
-        for what, width, verb in (("bit", line.bits, "dropped"), ("hole", line.holes, "filled"))
-        for first in [r for r in removed if r.what == what][:1]
+        Note("holds", f"{_counted(found, what)} {under}{verb}", found[0].place)
+        for what, under, verb in (
+            ("bit", f"under {line.bits:g} mm ", "dropped"),
+            ("strand", f"under {max(line.strands, 2 * line.smooth):g} mm ", "cut off"),
+            ("hole", f"under {line.holes:g} mm ", "filled"),
+            ("slit", f"under {2 * line.smooth:g} mm ", "closed"),
+        )
+        if (found := [r for r in removed if r.what == what])
     ]
+    if line.smooth and region.node_count < before:
+        notes.append(Note("holds", f"{source.node_count} nodes smoothed to {region.node_count}"))
     return Outcome({"clean": region}, notes)
 
 
-def _sentence(removed: list[Removed], what: str, width: float, verb: str) -> str:
-    count = f"1 {what}" if len(removed) == 1 else f"{len(removed)} {what}s"
-    return f"{count} under {width:g} mm {verb}"
+def _counted(removed: list[Removed], what: str) -> str:
+    return f"1 {what}" if len(removed) == 1 else f"{len(removed)} {what}s"
 
 
 KIND = Kind(
     Clean,
-    name="Drop bits",
-    sentence="Drop bits of {of} under {bits} wide, fill holes under {holes}",
-    words=("clean", "small", "specks", "thin", "weed", "remove", "tidy", "holes"),
+    name="Clean",
+    sentence="Clean {of}: drop bits under {bits} and strands under {strands}, fill holes under {holes}, "
+    "smooth within {smooth}",
+    words=(
+        "clean",
+        "drop bits",
+        "smooth",
+        "simplify",
+        "nodes",
+        "strands",
+        "hairs",
+        "small",
+        "specks",
+        "thin",
+        "weed",
+        "remove",
+        "tidy",
+        "holes",
+    ),
     results={"clean": "rest"},
     run=run,
     replaces={"clean": "of"},

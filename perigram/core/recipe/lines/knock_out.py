@@ -8,7 +8,7 @@ from pydantic import FiniteFloat
 
 from perigram.core.geometry.offset import grow
 from perigram.core.geometry.overlay import cut_away, divide, fill_holes, overlap
-from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools
+from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools, off_distance
 from perigram.core.recipe.values import Line, Ref, length, slot
 
 
@@ -31,15 +31,17 @@ class KnockOut(Line):
 def run(line: KnockOut, tools: Tools) -> Outcome:
     picture, target = tools.inputs[line.picture], tools.inputs[line.target]
     cutter = fill_holes(picture) if line.holes == "filled" else picture
+    notes: list[Note] = []
     key = ("cleared", tools.keys[line.picture], line.holes, line.clearance)
     if line.clearance == 0.0 and line.holes == "kept":
         # Both halves of a butt fit from one cut, so that they meet to the bit.
         remains, within = divide(target, picture)
     else:
-        remains = cut_away(target, tools.memo(key, lambda: grow(cutter, line.clearance)))
+        cleared = tools.memo(key, lambda: grow(cutter, line.clearance))
+        notes += off_distance(cutter, cleared, line.clearance)
+        remains = cut_away(target, cleared)
         within = overlap(picture, target)
     shows = within if line.shows == "within" else picture
-    notes = []
     if within.is_empty:
         notes.append(Note("look", "The picture does not touch what it is knocked out of; nothing was cut."))
     return Outcome({"remains": remains, "shows": shows}, notes)

@@ -1,0 +1,253 @@
+"""Thin places: strands of a region and gaps in it, with their true local width."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
+from scipy.spatial import KDTree
+
+from perigram.core.geometry import bezier
+from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.fit import unit
+from perigram.core.geometry.measure import Box
+from perigram.core.geometry.region import Region
+
+#: Walls count as facing each other when they are parallel to within this many radians.
+_FACING = np.radians(15.0)
+#: Corners that turn by more than this many radians are looked out of in several directions.
+_CORNER = np.radians(8.0)
+#: A thin place goes on at least this share of its width to either side; less is a nick in an edge.
+_GOES_ON = 0.6
+#: Looks reach this many widths far, as what they find is narrowed afterwards.
+_SLACK = 1.15
+#: Bits with their middles within this many widths can hold two places one width apart.
+_NEAR = 1.3
+
+
+@dataclass(frozen=True)
+class Thin:
+    """A thin place: its least width in mm, the two places on the outlines it lies between, its box."""
+
+    width: float
+    ends: tuple[tuple[float, float], tuple[float, float]]
+    place: Box
+
+
+def strands(region: Region, below: float) -> list[Thin]:
+    """Where the region is thinner than `below` mm between two walls, thinnest first.
+
+    A wall faces another when they run nearly parallel, as at a neck or along a thin stroke; a corner,
+    however sharp, is no strand unless it tapers by less than 15 degrees.
+    """
+    return _thin(region, below, inside=True)
+
+
+def gaps(region: Region, below: float) -> list[Thin]:
+    """Where outlines of the region leave a gap narrower than `below` mm between them, narrowest first."""
+    return _thin(region, below, inside=False)
+
+
+@dataclass(frozen=True, eq=False)
+class _Bits:
+    """Flattened outlines cut into bits no longer than the width that is looked for.
+
+    Attributes:
+        start, end: (n, 2) where each begins and ends.
+        facing: (n, 2) the unit normal to the side that is looked into.
+        edge: (n,) the flat edge it is of.
+    """
+
+    start: Floats
+    end: Floats
+    facing: Floats
+    edge: Ints
+
+
+def _thin(region: Region, below: float, inside: bool) -> list[Thin]:
+    if region.is_empty or not below > 0.0:
+        return []
+    flat = region.flat
+    start, end = flat.xy, flat.xy[flat.following]
+    along = unit(end - start)
+    facing = np.stack([-along[:, 1], along[:, 0]], axis=1) * (1.0 if inside else -1.0)
+    bits = _bits(start, end, facing, below)
+    middle = (bits.start + bits.end) / 2.0
+    tree = KDTree(middle, balanced_tree=False, compact_nodes=False)
+    corners = _corners(flat.following, along, inside)
+    looks = [
+        _across(*_from_walls(bits, middle, tree, below), bits, below),
+        _across(*_from_corners(bits, tree, start, facing, corners, flat.following, below), bits, below),
+        _between_corners(start, facing, corners, flat.following, below),
+    ]
+    a, b, edge_a, edge_b = (np.concatenate(column) for column in zip(*looks, strict=True))
+    body = region.multipolygon
+    shapely.prepare(body)
+    real = _goes_on(body, a, b, inside)
+    a, b, edge_a, edge_b = a[real], b[real], edge_a[real], edge_b[real]
+    if len(a) == 0:
+        return []
+    near = KDTree((a + b) / 2.0).query_pairs(below, output_type="ndarray")
+    links = coo_array((np.ones(len(near)), near.T), shape=(len(a), len(a)))
+    _, group = connected_components(links, directed=False)
+    p, q = _narrowed(region, a, b, flat.segment[edge_a], flat.segment[edge_b])
+    # A search that ran off along the curves, or out of the region, did not find this place's width.
+    better = np.hypot(*(q - p).T) <= np.hypot(*(b - a).T)
+    better &= np.hypot(*((p + q - a - b) / 2.0).T) <= below
+    for share in (0.1, 0.5, 0.9):
+        better &= np.asarray(shapely.contains_xy(body, p + share * (q - p))) == inside
+    a, b = np.where(better[:, None], p, a), np.where(better[:, None], q, b)
+    found = []
+    wide = np.hypot(*(b - a).T)
+    for members in np.split(np.argsort(group, kind="stable"), np.cumsum(np.bincount(group))[:-1]):
+        best = members[np.argmin(wide[members])]
+        if wide[best] >= below:
+            continue
+        ends = np.concatenate([a[members], b[members]])
+        (x0, y0), (x1, y1) = ends.min(axis=0), ends.max(axis=0)
+        p, q = a[best], b[best]
+        found.append(
+            Thin(
+                float(wide[best]),
+                ((float(p[0]), float(p[1])), (float(q[0]), float(q[1]))),
+                (float(x0), float(y0), float(x1), float(y1)),
+            )
+        )
+    return sorted(found, key=lambda thin: (thin.width, thin.place))
+
+
+def _corners(following: Ints, along: Floats, inside: bool) -> Floats:
+    """The angle (v,) in radians that is looked out of at each vertex; 0 where it is no such corner."""
+    before = np.empty_like(following)
+    before[following] = np.arange(len(following))
+    turn = np.arctan2(bezier.cross(along[before], along), (along[before] * along).sum(axis=1))
+    opening = -turn if inside else turn
+    return np.where(opening > _CORNER, opening, 0.0)
+
+
+def _bits(start: Floats, end: Floats, facing: Floats, below: float) -> _Bits:
+    size = np.hypot(*(end - start).T)
+    edge, place = bezier.expand(np.maximum(1, np.ceil(size / below).astype(np.intp)))
+    step = (end - start)[edge] / np.bincount(edge, minlength=len(start))[edge][:, None]
+    first = start[edge] + place[:, None] * step
+    return _Bits(first, first + step, facing[edge], edge)
+
+
+#: Looks: where from and in what direction (m, 2), the flat edge looked from, and the bit that may be hit.
+_Looks = tuple[Floats, Floats, Ints, Ints, Ints]
+
+
+def _from_walls(bits: _Bits, middle: Floats, tree: KDTree, below: float) -> _Looks:
+    """Straight across from the middle of every bit that has another facing it near by."""
+    pairs = tree.query_pairs(_NEAR * below, output_type="ndarray")
+    back = (bits.facing[pairs[:, 0]] * bits.facing[pairs[:, 1]]).sum(axis=1) <= -np.cos(1.3 * _FACING)
+    likely = np.zeros(len(middle), bool)
+    likely[pairs[back].ravel()] = True
+    both = np.concatenate([pairs, pairs[:, ::-1]])
+    one, other = both[likely[both[:, 0]]].T
+    return middle[one], bits.facing[one], bits.edge[one], one, other
+
+
+def _from_corners(
+    bits: _Bits,
+    tree: KDTree,
+    start: Floats,
+    facing: Floats,
+    corners: Floats,
+    following: Ints,
+    below: float,
+) -> _Looks:
+    """In several directions out of every corner, from the facing of one side round to the other's."""
+    corner = np.flatnonzero(corners > 0.0)
+    found: list[list[int]] = list(tree.query_ball_point(start[corner], _NEAR * below))  # type: ignore[arg-type]
+    counts = np.array([len(near) for near in found], np.intp)
+    near = np.array([bit for those in found for bit in those], np.intp)
+    before = np.empty_like(following)
+    before[following] = np.arange(len(following))
+    sense = np.sign(bezier.cross(facing[before[corner]], facing[corner]))
+    heading = np.arctan2(facing[before[corner], 1], facing[before[corner], 0])
+    spokes = np.ceil(corners[corner] / (_FACING / 2.0)).astype(np.intp) + 1
+    which, place = bezier.expand(counts * spokes)
+    spoke, of_near = place // np.maximum(counts[which], 1), place % np.maximum(counts[which], 1)
+    angle = heading[which] + sense[which] * corners[corner[which]] * spoke / (spokes[which] - 1)
+    bit = near[(np.cumsum(counts) - counts)[which] + of_near]
+    ray = (np.cumsum(spokes) - spokes)[which] + spoke
+    way = np.stack([np.cos(angle), np.sin(angle)], axis=1)
+    return start[corner[which]], way, corner[which], ray, bit
+
+
+def _across(
+    origin: Floats, way: Floats, edge: Ints, ray: Ints, bit: Ints, bits: _Bits, below: float
+) -> tuple[Floats, Floats, Ints, Ints]:
+    """What looks meet first within `below` mm, where that faces back: chords' ends and their flat edges."""
+    apart, side = bits.start[bit] - origin, (bits.end - bits.start)[bit]
+    cross = bezier.cross(way, side)
+    safe = np.where(np.abs(cross) < 1e-300, np.inf, cross)
+    reach, share = bezier.cross(apart, side) / safe, bezier.cross(apart, way) / safe
+    meets = (reach > 1e-6) & (reach <= _SLACK * below) & (share >= -1e-9) & (share <= 1.0 + 1e-9)
+    meets = np.flatnonzero(meets & (bits.edge[bit] != edge))
+    order = meets[np.lexsort((reach[meets], ray[meets]))]
+    first = order[np.flatnonzero(np.diff(ray[order], prepend=-1))]
+    back = (way[first] * bits.facing[bit[first]]).sum(axis=1) <= -np.cos(_FACING)
+    first = first[back]
+    tips = origin[first] + reach[first, None] * way[first]
+    return origin[first], tips, edge[first], bits.edge[bit[first]]
+
+
+def _between_corners(
+    start: Floats, facing: Floats, corners: Floats, following: Ints, below: float
+) -> tuple[Floats, Floats, Ints, Ints]:
+    """Corners nearer than `below` mm that look straight at each other."""
+    corner = np.flatnonzero(corners > 0.0)
+    pairs = np.zeros((0, 2), np.intp)
+    if len(corner) > 1:
+        pairs = corner[KDTree(start[corner]).query_pairs(below, output_type="ndarray")]
+    before = np.empty_like(following)
+    before[following] = np.arange(len(following))
+    seen = np.ones(len(pairs), bool)
+    for one, other in ((0, 1), (1, 0)):
+        way = unit(start[pairs[:, other]] - start[pairs[:, one]])
+        middle = unit(facing[before[pairs[:, one]]] + facing[pairs[:, one]])
+        seen &= (way * middle).sum(axis=1) >= np.cos(corners[pairs[:, one]] / 2.0)
+    one, other = pairs[seen].T
+    return start[one], start[other], one, other
+
+
+def _goes_on(body: shapely.Geometry, a: Floats, b: Floats, inside: bool) -> Bools:
+    """Which chords lie on one side of the outlines and have more of that side on either hand."""
+    middle, across = (a + b) / 2.0, b - a
+    aside = _GOES_ON * np.stack([-across[:, 1], across[:, 0]], axis=1)
+    real = np.ones(len(a), bool)
+    for place in (middle, middle + aside, middle - aside):
+        real &= np.asarray(shapely.contains_xy(body, place)) == inside
+    return real
+
+
+def _narrowed(region: Region, a: Floats, b: Floats, on_a: Ints, on_b: Ints) -> tuple[Floats, Floats]:
+    """Chords moved to where they are shortest between the curves they end on, by Newton's method."""
+    first, second = region.segments[on_a], region.segments[on_b]
+    u, v = _nearest(first, a), _nearest(second, b)
+    for _ in range(8):
+        apart = bezier.evaluate(first, u) - bezier.evaluate(second, v)
+        du, dv = bezier.derivative(first, u), -bezier.derivative(second, v)
+        uu = (du * du + apart * bezier.second_derivative(first, u)).sum(axis=1)
+        vv = (dv * dv - apart * bezier.second_derivative(second, v)).sum(axis=1)
+        uv = (du * dv).sum(axis=1)
+        # A little added makes the step a descent where walls run alike and there is no single answer.
+        more = 1e-3 * (np.abs(uu) + np.abs(vv)) + np.maximum(0.0, -np.minimum(uu, vv))
+        uu, vv = uu + more, vv + more
+        safe = np.where(np.abs(uu * vv - uv * uv) < 1e-300, np.inf, uu * vv - uv * uv)
+        gu, gv = (apart * du).sum(axis=1), (apart * dv).sum(axis=1)
+        u = np.clip(u - (gu * vv - gv * uv) / safe, 0.0, 1.0)
+        v = np.clip(v - (gv * uu - gu * uv) / safe, 0.0, 1.0)
+    return bezier.evaluate(first, u), bezier.evaluate(second, v)
+
+
+def _nearest(cubics: Floats, points: Floats) -> Floats:
+    """Of nine parameters on each cubic, the one nearest to a point."""
+    tries = np.linspace(0.0, 1.0, 9)
+    at = bezier.evaluate(np.repeat(cubics, 9, axis=0), np.tile(tries, len(cubics))).reshape(-1, 9, 2)
+    return np.asarray(tries[((at - points[:, None]) ** 2).sum(axis=2).argmin(axis=1)])

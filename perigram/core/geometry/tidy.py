@@ -1,0 +1,267 @@
+"""Strands and hairs cut off, slits closed, nodes made fewer; each says what it did and where."""
+
+from __future__ import annotations
+
+import numpy as np
+import shapely
+
+from perigram.core.geometry import bezier
+from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.clean import Removed, as_box, narrow_pieces
+from perigram.core.geometry.fit import fit_cubics, unit
+from perigram.core.geometry.measure import area, bounds
+from perigram.core.geometry.offset import grow
+from perigram.core.geometry.overlay import cut_away, sound, weld
+from perigram.core.geometry.parallel import directions
+from perigram.core.geometry.region import FINE, Region
+from perigram.core.geometry.thin import Thin, gaps, strands
+
+#: Outlines may be moved by this many mm when nodes are made fewer: less than a cutter's step.
+SMOOTHING = 0.02
+#: What is opened again grows this many mm more, so that it covers what was never thin.
+_COVER = 0.02
+#: Parts nowhere as wide as this many mm are rounding.
+_HAIR = 0.012
+_ROUNDS = 6
+#: Outlines turning by more than this many radians at a node have a corner there.
+_CORNER = np.radians(25.0)
+#: Directions within this share of an axis run along it: the node is an extreme.
+_ALONG_AXIS = 1e-3
+#: Fits are given this share of the tolerance, and have to leave no more than that share of the nodes.
+_SHARE, _WORTH = 0.75, 0.8
+#: Places a fitted stretch is compared with its source at.
+_SAMPLES = 33
+
+
+def drop_strands(region: Region, width: float) -> tuple[Region, list[Removed]]:
+    """The region without strands, necks and tips thinner than `width` mm; the rest stays as it was.
+
+    A part goes if no disc of the width fits over it and it either is a strand (walls facing each other)
+    or reaches out twice the width or more. Corners stay sharp.
+    """
+    removed: list[Removed] = []
+    # What only just was wide enough may not be once its neighbour is gone; then it goes as well.
+    for _ in range(_ROUNDS):
+        parts = thin_parts(region, width, strands(region, width))
+        if not parts:
+            break
+        region = sound(cut_away(region, weld([part for part, _ in parts])))
+        removed += [one for _, one in parts]
+    return region, _listed(removed)
+
+
+def close_slits(region: Region, width: float) -> tuple[Region, list[Removed]]:
+    """The region with slits and notches narrower than `width` mm closed, as `drop_strands` drops strands."""
+    if region.is_empty:
+        return region, []
+    x0, y0, x1, y1 = bounds(region) or (0.0, 0.0, 0.0, 0.0)
+    edge = 4.0 * width + 1.0
+    around = cut_away(_frame(x0 - edge, y0 - edge, x1 + edge, y1 + edge), region)
+    parts = thin_parts(around, width, gaps(region, width))
+    if not parts:
+        return region, []
+    closed = sound(weld([region, *(part for part, _ in parts)]))
+    return closed, _listed([Removed("slit", r.place, r.area) for _, r in parts])
+
+
+def _frame(x0: float, y0: float, x1: float, y1: float) -> Region:
+    corners = np.array([[x0, y0], [x1, y0], [x1, y1], [x0, y1]])
+    lines = bezier.line_controls(corners, np.roll(corners, -1, axis=0))
+    return Region.from_loops(lines, np.zeros(4, bool), np.array([0, 4]), np.array([0, 1]))
+
+
+def _listed(removed: list[Removed]) -> list[Removed]:
+    return sorted(removed, key=lambda one: (one.area, one.place))
+
+
+def thin_parts(region: Region, width: float, thin: list[Thin]) -> list[tuple[Region, Removed]]:
+    """The parts of a region that no disc of the width fits over and that are more than corners."""
+    if region.is_empty or not width > 0.0:
+        return []
+    body = grow(grow(region, -width / 2.0), width / 2.0 + _COVER)
+    over = cut_away(region, body)
+    # What is thinner than what offsets are exact to is no part of anything.
+    residue = over.select_polygons(~narrow_pieces(over, _HAIR)).pieces()
+    if not residue:
+        return []
+    shapes = np.array([piece.multipolygon for piece in residue])
+    boxes = shapely.bounds(shapes)
+    gone = np.hypot(*(boxes[:, 2:] - boxes[:, :2]).T) >= 2.0 * width
+    if thin:
+        middles = shapely.points(np.array([t.ends for t in thin]).mean(axis=1))
+        gone[shapely.STRtree(shapes).query(middles, predicate="dwithin", distance=_COVER)[1]] = True
+    return [
+        (piece, Removed("strand", as_box(box), area(piece)))
+        for piece, box, goes in zip(residue, boxes, gone, strict=True)
+        if goes
+    ]
+
+
+def smooth(region: Region, tolerance: float = SMOOTHING) -> tuple[Region, list[Removed]]:
+    """The region without hairs and slits narrower than twice the tolerance, and with fewer nodes.
+
+    Outlines stay within `tolerance` mm of where they were, but for the hairs and slits; corners and the
+    extremes of curves keep their nodes. What is as smooth as that already comes back as it is.
+    """
+    region, hairs = drop_strands(region, 2.0 * tolerance)
+    region, slits = close_slits(region, 2.0 * tolerance)
+    fewer = fewer_nodes(region, tolerance)
+    return fewer, [*hairs, *slits]
+
+
+def fewer_nodes(region: Region, tolerance: float = SMOOTHING) -> Region:
+    """The region with as few nodes as outlines within `tolerance` mm of it need.
+
+    Stretches between corners and extremes are fitted by one cubic if that is near enough, and halved at
+    one of their own nodes otherwise; a segment that is left alone keeps its bits. Where not even a fifth
+    of the nodes would go, all is left as it is: so doing it again changes nothing.
+    """
+    fewer = _fitted_over(region, _SHARE * tolerance)
+    worth = fewer.node_count <= _WORTH * region.node_count and _farthest(region, fewer) <= tolerance
+    return fewer if worth else region
+
+
+def _farthest(region: Region, other: Region) -> float:
+    """How far in mm the other's outlines are from the region's at most, by points along both."""
+    flats = [r.flattened(FINE) for r in (region, other)]
+    outlines = [shapely.boundary(flat.multipolygon()) for flat in flats]
+    shapely.prepare(outlines)
+    there = shapely.distance(outlines[0], shapely.points(flats[1].xy)).max(initial=0.0)
+    back = shapely.distance(outlines[1], shapely.points(flats[0].xy)).max(initial=0.0)
+    return float(max(there, back))
+
+
+def _fitted_over(region: Region, tolerance: float) -> Region:
+    if region.is_empty:
+        return region
+    kept = _anchors(region, tolerance)
+    loop, _ = bezier.expand(np.diff(region.loops))
+    # A loop needs somewhere to begin, and two anchors to be no lens of its own chord.
+    for begin, end in zip(region.loops[:-1], region.loops[1:], strict=True):
+        if kept[begin:end].sum() < 2:
+            kept[begin] = kept[(begin + end) // 2] = True
+    stretches = _Stretches.between(region, kept)
+    done: list[tuple[Ints, Floats, Bools]] = []
+    while len(stretches.first):
+        fitted, curved, good = stretches.fitted(tolerance)
+        done.append((stretches.first[good], fitted[good], curved[good]))
+        stretches = stretches.halved(~good)
+    first = np.concatenate([d[0] for d in done])
+    order = np.argsort(first)
+    segments = np.concatenate([d[1] for d in done])[order]
+    curved = np.concatenate([d[2] for d in done])[order]
+    sizes = np.bincount(loop[first], minlength=region.loop_count)
+    loops = np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
+    result = Region.from_loops(segments, curved, loops, region.polygons)
+    # Two outlines closer together than the tolerance may have come to cross: then leave all as it was.
+    return result if result.node_count < region.node_count and result.is_sound else region
+
+
+def _anchors(region: Region, tolerance: float) -> Bools:
+    """Which nodes have to stay: corners, and extremes of curves."""
+    enter, leave = _directions(region)
+    turn = np.abs(np.arctan2(bezier.cross(leave, enter), (leave * enter).sum(axis=1)))
+    along = np.minimum(np.abs(enter), np.abs(leave)).min(axis=1)
+    steep = np.maximum(np.abs(enter[:, 0] - leave[:, 0]), np.abs(enter[:, 1] - leave[:, 1]))
+    before = np.empty_like(region.following)
+    before[region.following] = np.arange(len(before))
+    extreme = (along < _ALONG_AXIS) & (steep < _ALONG_AXIS) & ~region.straight & ~region.straight[before]
+    # Between a line and a curve is a node even where they join smoothly, if the line is more than a step.
+    size = np.hypot(*(region.end - region.start).T)
+    long = region.straight & (size > 50.0 * tolerance)
+    joins = long | long[before]
+    return (turn > _CORNER) | extreme | (joins & (turn > 1e-3)) | (long != long[before])
+
+
+def _directions(region: Region) -> tuple[Floats, Floats]:
+    """Unit directions (n, 2) after and before every node."""
+    n = region.node_count
+    before = np.empty_like(region.following)
+    before[region.following] = np.arange(n)
+    enter = directions(region.segments, np.zeros(n))
+    leave = directions(region.segments, np.ones(n))[before]
+    return enter, leave
+
+
+class _Stretches:
+    """Runs of segments, each from a first one over a number of them."""
+
+    def __init__(self, region: Region, first: Ints, count: Ints) -> None:
+        self.region, self.first, self.count = region, first, count
+
+    @staticmethod
+    def between(region: Region, kept: Bools) -> _Stretches:
+        first = np.flatnonzero(kept)
+        loop, _ = bezier.expand(np.diff(region.loops))
+        after = np.append(first[1:], 0)
+        last_of_loop = np.append(loop[first[1:]] != loop[first[:-1]], True)
+        count = after - first
+        # The last stretch of a loop goes round to the loop's first anchor.
+        anchors = np.searchsorted(first, region.loops[:-1])
+        ends = first[anchors] + np.diff(region.loops)
+        count[last_of_loop] = ends - first[last_of_loop]
+        return _Stretches(region, first, count)
+
+    def members(self) -> tuple[Ints, Ints]:
+        """Each stretch's segments: the stretch and the segment."""
+        stretch, place = bezier.expand(self.count)
+        loop = np.searchsorted(self.region.loops, self.first, side="right") - 1
+        begin, size = self.region.loops[loop], np.diff(self.region.loops)[loop]
+        return stretch, begin[stretch] + (self.first[stretch] - begin[stretch] + place) % size[stretch]
+
+    def fitted(self, tolerance: float) -> tuple[Floats, Bools, Bools]:
+        """A cubic (n, 4, 2) for each stretch, whether it is curved, and whether it is near enough."""
+        region, stretch, segment = self.region, *self.members()
+        points = self._sampled(stretch, segment)
+        first, last = self._ends()
+        cubics, error = fit_cubics(points, first, last, tolerance)
+        curved = np.ones(len(self.first), bool)
+        # Lines that run straight on are one line.
+        chord = points[:, -1] - points[:, 0]
+        off = np.abs(bezier.cross(points - points[:, :1], unit(chord)[:, None])).max(axis=1)
+        lines = np.ones(len(self.first), bool)
+        np.logical_and.at(lines, stretch, region.straight[segment])
+        straight = lines & (off <= tolerance)
+        cubics[straight] = bezier.line_controls(points[straight, 0], points[straight, -1])
+        error[straight], curved[straight] = 0.0, False
+        single = self.count == 1
+        cubics[single], curved[single] = (
+            region.segments[self.first[single]],
+            ~region.straight[self.first[single]],
+        )
+        return cubics, curved, single | (error <= tolerance)
+
+    def _ends(self) -> tuple[Floats, Floats]:
+        """The directions stretches begin and end with: of smooth nodes, the middle of both sides'."""
+        enter, leave = _directions(self.region)
+        smooth = (enter * leave).sum(axis=1) > np.cos(_CORNER)
+        both = unit(enter + leave)
+        _, segment = self.members()
+        last = self.region.following[segment[np.cumsum(self.count) - 1]]
+        begin = np.where(smooth[self.first, None], both[self.first], enter[self.first])
+        return begin, np.where(smooth[last, None], both[last], leave[last])
+
+    def _sampled(self, stretch: Ints, segment: Ints) -> Floats:
+        """Points (n, k, 2) at equal lengths along each stretch."""
+        steps = 16
+        t = np.tile(np.arange(steps) / steps, len(segment))
+        points = bezier.evaluate(np.repeat(self.region.segments[segment], steps, axis=0), t)
+        out = np.empty((len(self.first), _SAMPLES, 2))
+        ends = np.cumsum(self.count) * steps
+        last = self.region.end[segment[np.cumsum(self.count) - 1]]
+        for i, (low, high) in enumerate(zip(np.append(0, ends[:-1]), ends, strict=True)):
+            path = np.vstack([points[low:high], last[i]])
+            along = np.append(0.0, np.cumsum(np.hypot(*np.diff(path, axis=0).T)))
+            at = np.linspace(0.0, along[-1], _SAMPLES)
+            out[i, :, 0], out[i, :, 1] = np.interp(at, along, path[:, 0]), np.interp(at, along, path[:, 1])
+            out[i, -1] = last[i]
+        return out
+
+    def halved(self, which: Bools) -> _Stretches:
+        """The marked stretches, each cut at the middle of its nodes."""
+        first, count = self.first[which], self.count[which]
+        half = count // 2
+        loop = np.searchsorted(self.region.loops, first, side="right") - 1
+        begin, size = self.region.loops[loop], np.diff(self.region.loops)[loop]
+        second = begin + (first - begin + half) % size
+        return _Stretches(self.region, np.concatenate([first, second]), np.concatenate([half, count - half]))

@@ -1,0 +1,98 @@
+"""Strands and gaps of known widths, and no false alarms; distances and places inside."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+
+from perigram.core.geometry import Region, cut_away, weld
+from perigram.core.geometry.measure import contains, distance
+from perigram.core.geometry.thin import gaps, strands
+
+from .material import EVERY, HEAVY, box, disc, fine, polygon, row
+
+
+def test_a_dumbbell_has_one_strand_of_the_bars_width() -> None:
+    dumbbell = weld([disc(0, 0, 4), box(0, -0.2, 20, 0.4), disc(20, 0, 4)])
+    (bar,) = strands(dumbbell, 1.0)
+    assert bar.width == pytest.approx(0.4, abs=1e-6)
+    assert bar.place == pytest.approx((4, -0.2, 16, 0.2), abs=0.5)
+    assert strands(dumbbell, 0.39) == []
+
+
+def test_every_tooth_of_a_comb_and_every_gap() -> None:
+    comb = weld([box(0, 0, 20, 3), *(box(2 * i, 3, 0.3 + 0.1 * i, 8) for i in range(6))])
+    assert [s.width for s in strands(comb, 0.85)] == pytest.approx([0.3, 0.4, 0.5, 0.6, 0.7, 0.8])
+    assert [g.width for g in gaps(comb, 1.75)] == pytest.approx([1.3, 1.4, 1.5, 1.6, 1.7])
+
+
+@pytest.mark.parametrize("neck", [0.05, 0.3, 0.9])
+def test_a_neck_between_two_bites_and_a_gap_between_two_discs(neck: float) -> None:
+    """Closed form: two circles bite a box so that the neck is what their radii leave."""
+    r = 5 - neck / 2
+    bitten = cut_away(box(0, -10, 10, 20), weld([disc(0, 0, r), disc(10, 0, r)]))
+    found = strands(bitten, 1.0)
+    assert found[0].width == pytest.approx(neck, abs=1e-4)
+    assert np.mean(found[0].ends, axis=0) == pytest.approx([5, 0], abs=1e-3)
+    (gap,) = gaps(weld([disc(0, 0, 5), disc(10 + neck, 0, 5)]), 1.0)
+    assert gap.width == pytest.approx(neck, abs=1e-4)
+
+
+def test_a_neck_between_two_sharp_notches() -> None:
+    hourglass = polygon((0, 0), (4, 4.8), (8, 0), (8, 10), (4, 5.2), (0, 10))
+    (neck,) = strands(hourglass, 1.0)
+    assert neck.width == pytest.approx(0.4, abs=1e-9)
+    assert sorted(neck.ends) == [(4.0, pytest.approx(4.8)), (4.0, pytest.approx(5.2))]
+
+
+@pytest.mark.parametrize("angle", [20, 45, 90, 120])
+def test_corners_are_no_strands_whatever_their_angle(angle: float) -> None:
+    half = np.radians(angle / 2)
+    wedge = polygon((0, 0), (30 * np.cos(half), 30 * np.sin(half)), (30 * np.cos(half), -30 * np.sin(half)))
+    assert strands(wedge, 2.0) == []
+    assert gaps(cut_away(box(-5, -40, 40, 80), wedge), 2.0) == []
+    assert strands(box(0, 0, 5, 5), 2.0) == strands(disc(0, 0, 1.1), 2.0) == []
+
+
+@pytest.mark.parametrize("font", HEAVY)
+def test_stems_of_heavy_letters_have_the_width_a_ruler_measures(font: str) -> None:
+    """The stem of an upright I, cut across at half height, against the strand found there."""
+    letter = row(font, "I", 4)
+    y = np.mean(shapely.bounds(fine(letter))[[1, 3]])
+    across = shapely.intersection(fine(letter), shapely.linestrings([[-50, y], [50, y]]))
+    if across.geom_type != "LineString":
+        pytest.skip("this font's I has an open middle")
+    found = strands(letter, across.length * 1.2)
+    assert any(s.width <= across.length + 1e-3 for s in found)
+    assert all(s.width < across.length * 1.2 for s in found)
+
+
+@given(st.sampled_from(EVERY), st.floats(0.2, 1.5), st.floats(0, 360), st.booleans())
+def test_widths_are_real_and_do_not_depend_on_how_the_letters_lie(
+    font: str, below: float, turn: float, flip: bool
+) -> None:
+    words = row(font, "Rg&8", 40)
+    found = strands(words, below)
+    outline, body = shapely.boundary(fine(words)), shapely.buffer(fine(words), 0.006)
+    for one in found:
+        assert one.width < below
+        chord = shapely.linestrings(one.ends)
+        assert chord.length == pytest.approx(one.width, abs=1e-9)
+        assert body.contains(chord)
+        assert shapely.distance(outline, shapely.points(one.ends)).max() < 0.006
+    moved = (words.scaled(-1, 1) if flip else words).rotated(turn).translated(7, -3)
+    again = strands(moved, below)
+    if found and found[0].width < 0.95 * below:
+        assert again[0].width == pytest.approx(found[0].width, abs=0.02)
+
+
+def test_distance_and_inside() -> None:
+    assert distance(disc(0, 0, 5), disc(13, 0, 5)) == pytest.approx(3, abs=2e-3)
+    assert distance(disc(0, 0, 5), disc(9, 0, 5)) == 0
+    assert distance(disc(0, 0, 5), Region.empty()) == np.inf
+    ring = cut_away(disc(0, 0, 10), disc(0, 0, 6))
+    places = np.array([[0, 0], [5.99, 0], [6.01, 0], [0, -9.99], [0, 10.01]])
+    assert contains(ring, places).tolist() == [False, False, True, True, False]
