@@ -6,6 +6,9 @@ import time
 from collections.abc import Callable
 from typing import Any
 
+import numpy as np
+import shapely
+
 from perigram.core.geometry import Region
 from perigram.core.lettering.rows import letters_of, set_row, stack_rows
 from perigram.library import open_font
@@ -56,3 +59,22 @@ def fresh(region: Region) -> Region:
     return Region(
         region.curves, region.curved, region.curve, region.span, region.start, region.loops, region.polygons
     )
+
+
+def hausdorff(a: shapely.Geometry, b: shapely.Geometry) -> float:
+    """The larger of both distances in mm from the vertices of one outline to the other."""
+    lines = [shapely.boundary(shapely.make_valid(g)) for g in (a, b)]
+    ends = [shapely.get_coordinates(line) for line in lines]
+    if not len(ends[0]) or not len(ends[1]):
+        return 0.0
+    return float(max(away(ends[1], lines[0]).max(), away(ends[0], lines[1]).max()))
+
+
+def away(points: np.ndarray, lines: shapely.Geometry) -> np.ndarray:
+    """How far in mm each point (n, 2) is from lines, found through a tree of their edges."""
+    xy, line = shapely.get_coordinates(shapely.get_parts(lines), return_index=True)
+    joined = line[1:] == line[:-1]
+    edges = shapely.linestrings(np.stack([xy[:-1], xy[1:]], axis=1)[joined])
+    tree = shapely.STRtree(edges)
+    _, distances = tree.query_nearest(shapely.points(points), return_distance=True, all_matches=False)
+    return distances

@@ -71,18 +71,25 @@ def assert_keeps_its_promises(region: Region) -> None:
     assert (np.abs(region.end - region.start).max(axis=1)[region.straight] > 0).all()
 
 
-def clipped_area(a: Region, b: Region, kind: str) -> float:
-    """Area of an overlay by an integer polygon clipper, on finely flattened loops."""
+def clipped(a: Region, b: Region, kind: str) -> list[np.ndarray]:
+    """Rings of an overlay by an integer polygon clipper, on finely flattened loops."""
     clipper = pyclipr.Clipper()
     clipper.scaleFactor = 100_000
-    clipper.addPaths(_rings(a), pyclipr.Subject)
-    clipper.addPaths(_rings(b), pyclipr.Clip)
-    paths = clipper.execute(getattr(pyclipr, kind), pyclipr.FillRule.NonZero)
-    return float(sum(_ring_area(np.asarray(p)) for p in paths))
+    clipper.addPaths(rings(a), pyclipr.Subject)
+    clipper.addPaths(rings(b), pyclipr.Clip)
+    return [np.asarray(p) for p in clipper.execute(getattr(pyclipr, kind), pyclipr.FillRule.NonZero)]
 
 
-def _rings(region: Region) -> list[np.ndarray]:
-    flat = region.flattened(0.0005)
+def clipped_area(a: Region, b: Region, kind: str) -> float:
+    return ring_areas(clipped(a, b, kind))
+
+
+def ring_areas(paths: list[np.ndarray]) -> float:
+    return float(sum(_ring_area(path) for path in paths))
+
+
+def rings(region: Region, tolerance: float = 0.0005) -> list[np.ndarray]:
+    flat = region.flattened(tolerance)
     return [flat.xy[a:b] for a, b in zip(flat.rings[:-1], flat.rings[1:], strict=True)]
 
 
@@ -99,10 +106,10 @@ def bezier_area(a: Region, b: Region, kind: str) -> float:
         "Intersection": pathops.PathOp.INTERSECTION,
         "Xor": pathops.PathOp.XOR,
     }[kind]
-    return abs(float(pathops.op(_pathops(a), _pathops(b), operation).area))
+    return abs(float(pathops.op(bezier_path(a), bezier_path(b), operation).area))
 
 
-def _pathops(region: Region) -> Any:
+def bezier_path(region: Region) -> Any:
     path = pathops.Path(fillType=pathops.FillType.EVEN_ODD)
     pen = path.getPen()
     segments, straight = region.segments, region.straight

@@ -128,7 +128,8 @@ def restore(edges: Edges, outcomes: Sequence[shapely.Geometry], speck: float = S
 
 def _wide_enough(region: Region) -> Region:
     """The region without loops so thin that their chords lie on top of each other."""
-    if region.is_empty:
+    # Three segments flatten to three vertices or more.
+    if region.is_empty or np.diff(region.loops).min() > 2:
         return region
     seen = np.diff(region.flat.rings) >= 3
     if seen.all():

@@ -9,7 +9,7 @@ from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.clean import Removed, as_box, narrow_pieces
 from perigram.core.geometry.fit import fit_cubics, unit
-from perigram.core.geometry.measure import area, bounds
+from perigram.core.geometry.measure import area, bounds, off_outline
 from perigram.core.geometry.offset import grow
 from perigram.core.geometry.overlay import cut_away, sound, weld
 from perigram.core.geometry.parallel import directions
@@ -124,11 +124,9 @@ def fewer_nodes(region: Region, tolerance: float = SMOOTHING) -> Region:
 def _farthest(region: Region, other: Region) -> float:
     """How far in mm the other's outlines are from the region's at most, by points along both."""
     flats = [r.flattened(FINE) for r in (region, other)]
-    outlines = [shapely.boundary(flat.multipolygon()) for flat in flats]
-    shapely.prepare(outlines)
-    there = shapely.distance(outlines[0], shapely.points(flats[1].xy)).max(initial=0.0)
-    back = shapely.distance(outlines[1], shapely.points(flats[0].xy)).max(initial=0.0)
-    return float(max(there, back))
+    there = off_outline(flats[1].xy, flats[0])
+    back = off_outline(flats[0].xy, flats[1])
+    return max(there, back)
 
 
 def _fitted_over(region: Region, tolerance: float) -> Region:
