@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from perigram.core.geometry import Region, cut_away, divide, weld
-from perigram.core.geometry.clean import drop_bits
+from perigram.core.geometry.clean import drop_bits, drop_slivers
 from perigram.core.geometry.measure import area
 
 from .material import EVERY, assert_keeps_its_promises, box, disc, fine, polygon, row
@@ -43,6 +43,17 @@ def test_narrow_holes_are_filled_but_never_what_stands_in_one() -> None:
     assert rest.piece_count == 2
     assert area(rest) == pytest.approx(area(frame) + area(island) + 8.0)
     assert_keeps_its_promises(rest)
+
+
+def test_slivers_are_dropped_and_thin_strips_are_not() -> None:
+    """Two outlines 0.003 mm apart leave slivers all along; a strip of 0.02 mm is somebody's wish."""
+    words = row("pacifico", "Regatta", 150)
+    slivers = cut_away(words, words.translated(0.003, 0.001))
+    assert slivers.loop_count > 0
+    assert drop_slivers(slivers).loop_count < 0.1 * slivers.loop_count
+    assert area(drop_slivers(weld([words, slivers]))) == pytest.approx(area(words), abs=0.01)
+    strip = box(0, 0, 10, 0.02)
+    assert drop_slivers(strip) is strip
 
 
 def test_nothing_in_nothing_out() -> None:

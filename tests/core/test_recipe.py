@@ -137,7 +137,7 @@ def test_small_bits_are_found_where_they_are() -> None:
         }
     )
     found = [f for f in evaluate(design, DesignSources(design)).findings if f.level == "look"]
-    assert [f.text for f in found] == ["1 bit of Strips thinner than 1 mm"]
+    assert [f.text for f in found] == ["1 bit of Strips under 1 mm"]
     assert found[0].place == pytest.approx((-0.3, -15, 0.3, 15), abs=1e-6)
 
 

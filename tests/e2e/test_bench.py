@@ -140,7 +140,7 @@ def test_a_finding_leads_to_its_place_and_is_mended(bench: Bench) -> None:
     page = bench.page
     stored = open_demo(bench)
     check = page.get_by_label("Cut check")
-    check.get_by_role("button", name="2 bits of Lettering thinner than 1 mm").click()
+    check.get_by_role("button", name="2 bits of Lettering under 1 mm").click()
     expect(page.get_by_label("Plies").locator("li[aria-current=true]")).to_contain_text("Lettering")
     assert page.get_by_role("button", name=re.compile("true size")).inner_text() != "50 %", "zoomed in on it"
     check.get_by_role("button", name="Drop them").click()

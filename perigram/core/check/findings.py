@@ -59,7 +59,7 @@ def check_ply(region: Region, checked: Ply, smallest: float) -> list[Finding]:
     bits = small_bits(region, smallest)
     if bits:
         what = "1 bit" if len(bits) == 1 else f"{len(bits)} bits"
-        text = f"{what} of {name} thinner than {smallest:g} mm"
+        text = f"{what} of {name} under {smallest:g} mm"
         mend = None
         if len(checked.results) == 1:
             what = "it" if len(bits) == 1 else "them"
@@ -69,7 +69,7 @@ def check_ply(region: Region, checked: Ply, smallest: float) -> list[Finding]:
     thin = strands(region.select_polygons(~narrow_pieces(region, smallest)), smallest)
     if thin:
         what = "1 strand" if len(thin) == 1 else f"{len(thin)} strands"
-        text = f"{what} of {name} thinner than {smallest:g} mm, the thinnest {thin[0].width:.2f} mm"
+        text = f"{what} of {name} under {smallest:g} mm, down to {thin[0].width:.2f}"
         findings.append(Finding("look", text, ply=ply, place=thin[0].place))
     return findings
 

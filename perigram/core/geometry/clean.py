@@ -12,7 +12,7 @@ from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.flatten import close_rings
 from perigram.core.geometry.measure import Box, loop_areas, piece_areas
-from perigram.core.geometry.region import Region
+from perigram.core.geometry.region import TOLERANCE, Region
 
 
 @dataclass(frozen=True)
@@ -41,6 +41,22 @@ def narrow_holes(region: Region, width: float) -> Bools:
     narrow = np.zeros(region.loop_count, bool)
     narrow[hole] = shapely.is_empty(shapely.buffer(bodies[hole], -width / 2.0))
     return narrow
+
+
+def drop_slivers(region: Region) -> Region:
+    """The region without loops so thin that chords cannot tell them from rounding.
+
+    Where two outlines nearly coincide, what one leaves of the other is slivers a few thousandths wide;
+    a cutter would run along both sides of them.
+    """
+    if region.is_empty:
+        return region
+    flat = region.flat
+    ring, _ = bezier.expand(np.diff(flat.rings))
+    around = np.bincount(ring, np.hypot(*(flat.xy[flat.following] - flat.xy).T), minlength=region.loop_count)
+    wide = 2.0 * np.abs(loop_areas(region)) > TOLERANCE * around
+    polygon, _ = bezier.expand(np.diff(region.polygons))
+    return region.select_loops(wide & wide[region.polygons[:-1]][polygon])
 
 
 def drop_bits(region: Region, bits: float, holes: float = 0.0) -> tuple[Region, list[Removed]]:

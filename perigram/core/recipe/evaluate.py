@@ -13,6 +13,7 @@ from typing import Any
 from perigram.core.check.findings import Finding, check_ply
 from perigram.core.errors import PerigramError
 from perigram.core.geometry import measure
+from perigram.core.geometry.clean import drop_slivers
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.overlay import sound, weld
 from perigram.core.geometry.region import Region
@@ -196,7 +197,7 @@ def _add_ply(proof: Proof, ply: Ply, design: Design, results: dict[str, Result],
     if len(given) < len(ply.results):
         proof.findings.append(Finding("stop", f"{ply.name} uses a result that is not there now.", ply=ply.id))
     key = _digest(["ply", [r.key for r in given], material.smallest])
-    region = cache.get(key, lambda: sound(weld([r.region for r in given])))
+    region = cache.get(key, lambda: drop_slivers(sound(weld([r.region for r in given]))))
     measures = cache.get((key, "measures"), lambda: Measures.of(region))
     proof.plies.append(PlyProof(ply, material, key, region, measures))
     proof.findings.extend(
