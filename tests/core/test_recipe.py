@@ -262,3 +262,46 @@ def test_arrows_point_one_way() -> None:
             for name in names:
                 assert not name.startswith(("django", "ninja")), file
                 assert not name.startswith("perigram") or name.startswith("perigram.core"), file
+
+
+def test_strands_of_a_ply_are_found_and_a_clean_line_says_what_it_did() -> None:
+    """Two rows of letters welded to a plate by a bar of 0.5 mm, then cleaned at 1 mm."""
+    bar = {"id": "l1", "kind": "shape", "figure": "rounded box", "width": 60, "height": 0.5, "radius": 0}
+    ends = {**bar, "width": 12, "height": 12}
+    clean = {"id": "l5", "kind": "clean", "of": "l4/backing", "strands": 1.0, "bits": 1.0}
+    design = read_design(
+        {
+            "format": "perigram",
+            "version": 1,
+            "recipe": [
+                bar,
+                {**ends, "id": "l2", "place": {"x": -30, "y": 0}},
+                {**ends, "id": "l3", "place": {"x": 30, "y": 0}},
+                {"id": "l4", "kind": "back", "of": ["l1/shape", "l2/shape", "l3/shape"], "distance": 0},
+                clean,
+            ],
+            "materials": [{"id": "m", "name": "Card", "colour": "#112233", "smallest": 1.0}],
+            "plies": [
+                {"id": "p", "name": "Whole", "material": "m", "results": ["l4/backing"]},
+                {"id": "q", "name": "Cleaned", "material": "m", "results": ["l5/clean"]},
+            ],
+        }
+    )
+    proof = evaluate(design, DesignSources(design))
+    about = {f.text: f for f in proof.findings}
+    strand = about["1 strand of Whole under 1 mm, down to 0.50"]
+    assert strand.place == pytest.approx((-24, -0.25, 24, 0.25), abs=1.0)
+    assert about["1 strand under 1 mm cut off"].line == "l5"
+    assert not any("Cleaned" in text for text in about)
+    assert [p.measures.pieces for p in proof.plies] == [1, 2]
+
+
+def test_a_backing_has_the_corners_that_were_asked_for() -> None:
+    shape = {"id": "l1", "kind": "shape", "figure": "rounded box", "width": 30, "height": 10, "radius": 0}
+    areas = {}
+    for corners in ("round", "mitred"):
+        back = {"id": "l2", "kind": "back", "of": ["l1/shape"], "distance": 5, "corners": corners}
+        design = read_design({"format": "perigram", "version": 1, "recipe": [shape, back]})
+        areas[corners] = area(evaluate(design, DesignSources(design)).results[-1].region)
+    assert areas["mitred"] == pytest.approx(40 * 20)
+    assert areas["round"] == pytest.approx(40 * 20 - (4 - 3.14159265) * 25, rel=1e-4)
