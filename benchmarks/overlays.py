@@ -1,6 +1,6 @@
 """Random overlays of real lettering by this core, a polygon clipper and a Bezier boolean library.
 
-Outlines are compared with the clipper's by Hausdorff distance, slivers that close up under 0.005 mm apart.
+One in five outlines is compared with the clipper's by Hausdorff distance, slivers under 0.01 mm apart.
 Where areas disagree by more than the chords explain, a third method judges: points of a fine grid are
 looked up in each operand by itself, and counted.
 
@@ -28,6 +28,8 @@ KINDS = tuple(OPERATIONS)
 POINTS = 3_000_000
 #: Outlines farther apart than this many mm are named: both are within 0.005 mm of the truth.
 FAR = 0.02
+#: Hausdorff distances are looked at for one overlay in so many: they cost more than all the rest.
+EVERY_SO_MANY = 5
 
 
 def judged(a: Region, b: Region, kind: str) -> float:
@@ -69,7 +71,7 @@ def compare(seed: int) -> tuple[list[str], float]:
         events.append("ours not sound ten times finer, before it is made so")
     slack = 0.001 * (length(a) + length(b)) + 0.01
     theirs = clipped(a, b, kind)
-    off = apart(ours, theirs)
+    off = apart(ours, theirs) if seed % EVERY_SO_MANY == 0 else 0.0
     if off > FAR:
         events.append(f"outlines more than {FAR:g} mm from the clipper's")
         print(f"seed {seed} {kind}: outlines {off:.4f} mm apart", flush=True)
@@ -93,7 +95,7 @@ def main(count: int, seed: int) -> None:
         distances = []
         for events, off in pool.imap_unordered(compare, range(seed, seed + count), chunksize=50):
             tally.update(events)
-            distances.append(off)
+            distances.extend([off] if off else [])
     for event, times in sorted(tally.items()):
         print(f"{times:7d}  {event}")
     median, high, most = np.percentile(distances, [50, 99, 100])

@@ -38,6 +38,11 @@ def open_font(font_id: str) -> Font:
     return Font((FONT_FOLDER / font_id / "font.ttf").read_bytes())
 
 
+def fonts_with(characters: str) -> list[str]:
+    """Names of shipped fonts that have all of the characters, in the catalogue's order."""
+    return [entry.name for entry in font_catalogue() if not open_font(entry.id).missing(characters)]
+
+
 class DesignSources:
     """Shipped fonts, and the pictures a design carries along."""
 
@@ -47,6 +52,9 @@ class DesignSources:
 
     def font(self, font_id: str) -> Font:
         return open_font(font_id)
+
+    def fonts_with(self, characters: str) -> list[str]:
+        return fonts_with(characters)
 
     def drawing(self, picture_id: str) -> Drawing:
         if picture_id not in self._drawings:

@@ -19,7 +19,7 @@ from perigram.core.formats.svg import path_data
 from perigram.core.lettering.fonts import Font
 from perigram.core.recipe.design import Design
 from perigram.core.recipe.evaluate import Cache, Proof, evaluate
-from perigram.library import open_font
+from perigram.library import fonts_with, open_font
 from perigram.studio.models import PictureFile, Revision, StoredDesign
 from perigram.studio.problems import Problem
 
@@ -47,6 +47,9 @@ class ShopSources:
 
     def font(self, font_id: str) -> Font:
         return open_font(font_id)
+
+    def fonts_with(self, characters: str) -> list[str]:
+        return fonts_with(characters)
 
     def drawing(self, picture_id: str) -> Drawing:
         return picture_drawing(self._owner, picture_id)

@@ -283,3 +283,65 @@ def test_the_bench_by_keyboard_and_to_a_screen_reader(bench: Bench) -> None:
     assert axe(page) == []
     assert json.dumps(saved_line(stored, 4)).count("60") == 1
     assert not bench.failures
+
+
+def test_rows_of_their_own_keys_and_turning(bench: Bench) -> None:
+    """A row smaller than the other; Tab, turning by key and by hand, a copy in place, sums in fields."""
+    page = bench.page
+    bench.new_design()
+    bench.add_line("words", "Letter")
+    line = bench.line(1)
+    line.get_by_role("button", name="Words:").click()
+    page.get_by_role("textbox", name="Row 1").fill("tide")
+    page.get_by_role("button", name="Add a row").click()
+    page.get_by_role("textbox", name="Row 2").fill("mill")
+    page.get_by_role("button", name="Font and size of row 2").click()
+    page.get_by_role("button", name="Size of this row:").click()
+    own = page.get_by_role("textbox", name="Size of this row")
+    own.fill("254/2")
+    own.press("Enter")
+    expect(page.get_by_role("button", name="Size of this row: 127 mm")).to_be_visible()
+    page.get_by_role("combobox", name="Letters as").click()
+    page.get_by_role("option", name="CAPITALS").click()
+    page.keyboard.press("Escape")
+    bench.settled()
+    wide = page.get_by_role("button", name=re.compile("^Finished size"))
+    expect(wide).to_contain_text("200 ×")
+
+    page.keyboard.press("Escape")
+    page.locator("body").click(position={"x": 700, "y": 780})
+    page.keyboard.press("Tab")
+    expect(line).to_have_attribute("aria-current", "true")
+    page.keyboard.press("Control+d")
+    expect(page.get_by_label("Recipe").locator("ol > li")).to_have_count(2)
+    copy = bench.line(2)
+    expect(copy).to_have_attribute("aria-current", "true")
+    for _ in range(3):
+        page.keyboard.press(".")
+    expect(copy.get_by_role("button", name="Place:")).to_contain_text("turned 3°")
+    bench.settled()
+    handle = page.locator("[data-handle=turn]").bounding_box()
+    frame = page.locator("[data-handle='0.5 0']").bounding_box()
+    foot = page.locator("[data-handle='0.5 1']").bounding_box()
+    assert handle is not None
+    assert frame is not None
+    assert foot is not None
+    middle = (frame["x"] + 4.5, (frame["y"] + foot["y"]) / 2 + 4.5)
+    reach = middle[1] - handle["y"] - 5.5
+    page.mouse.move(handle["x"] + 5.5, handle["y"] + 5.5)
+    page.mouse.down()
+    page.keyboard.down("Shift")
+    page.mouse.move(middle[0] + reach, middle[1], steps=6)
+    page.mouse.up()
+    page.keyboard.up("Shift")
+    expect(copy.get_by_role("button", name="Place:")).to_contain_text("turned 90°")
+    page.get_by_role("button", name="Undo").click()
+    expect(copy.get_by_role("button", name="Place:")).to_contain_text("turned 3°")
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keys")).to_contain_text("choose the next line")
+    page.keyboard.press("Escape")
+    bench.settled()
+    page.reload()
+    expect(bench.line(1).get_by_role("button", name="Words:")).to_contain_text("tide over mill")
+    expect(bench.line(2).get_by_role("button", name="Place:")).to_contain_text("turned 3°")
+    assert bench.failures == []

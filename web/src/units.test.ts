@@ -13,11 +13,20 @@ describe("parseLength", () => {
     ["−2", "mm", -2],
     [".5 in", "mm", 12.7],
     ["5 mm", "in", 5],
+    ["1/16", "in", 1.5875],
+    ["3*(20+4)", "mm", 72],
+    ["1 in + 5 mm", "mm", 30.4],
+    ["1 in + 5", "mm", 30.4],
+    ["10 + 1 cm", "in", 264],
+    ["2 * 1 1/2 in", "mm", 76.2],
+    ["(10 - 4) / 3 cm", "mm", 20],
+    ["254 mm / 2", "in", 127],
+    ["100 - 2 × 6", "mm", 88],
   ] as const)("reads %s in %s", (text, unit, mm) => {
     expect(parseLength(text, unit)).toBeCloseTo(mm, 9);
   });
 
-  it.each(["", "wide", "1/0", "1 2", "1e9x", "--3", "mm"])("refuses %s", (text) => {
+  it.each(["", "wide", "1/0", "1 2", "1e9x", "--3", "mm", "2*", "(3", "3)", "1/(2-2)", "2 mm * 3 mm", "6/2 mm mm", "1.5 1/2"  ])("refuses %s", (text) => {
     expect(parseLength(text, "mm")).toBeNull();
   });
 

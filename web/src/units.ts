@@ -4,25 +4,128 @@ export type Unit = "mm" | "in";
 
 const PER_UNIT: Record<string, number> = { mm: 1, cm: 10, in: 25.4, '"': 25.4, "″": 25.4, inch: 25.4, inches: 25.4 };
 
-/** One number: "1.5", "1/16", "1 1/2", "254/2". */
-function parseNumber(text: string): number | null {
-  const mixed = /^([+-]?)(?:(\d+)\s+)?(\d+(?:\.\d+)?|\.\d+)(?:\s*\/\s*(\d+(?:\.\d+)?))?$/.exec(text.trim());
-  if (!mixed) return null;
-  const [, sign, whole, top, bottom] = mixed;
-  if (whole && !bottom) return null;
-  const divisor = bottom ? Number(bottom) : 1;
-  if (divisor === 0) return null;
-  const value = Number(whole ?? 0) + Number(top) / divisor;
-  return sign === "-" ? -value : value;
+const TOKEN = /\s*(?:(\d+\.?\d*|\.\d+)|(mm|cm|inches|inch|in|"|″)|([-+*/()]))/y;
+
+/** A quantity being worked out: its figure, and whether a unit has made it millimetres. */
+interface Quantity {
+  value: number;
+  length: boolean;
 }
 
-/** Millimetres from what was typed; a bare number is in the given unit. Null when it is no length. */
+/**
+ * Millimetres from what was typed; a bare number is in the given unit. Null when it is no length.
+ *
+ * Takes fractions ("1 1/2 in"), units in any mixture ("1 in + 5 mm") and arithmetic ("254/2", "3*(20+4)").
+ */
 export function parseLength(text: string, unit: Unit): number | null {
-  const tidy = text.trim().toLowerCase().replace(",", ".").replace("−", "-").replace("½", " 1/2").replace("¼", " 1/4");
-  const parts = /^(.*?)\s*(mm|cm|inches|inch|in|"|″)?$/.exec(tidy);
-  if (!parts) return null;
-  const value = parseNumber(parts[1] ?? "");
-  return value === null ? null : value * (PER_UNIT[parts[2] ?? unit] ?? 1);
+  const tidy = text
+    .trim()
+    .toLowerCase()
+    .replaceAll(",", ".")
+    .replaceAll("−", "-")
+    .replaceAll("×", "*")
+    .replaceAll("½", " 1/2")
+    .replaceAll("¼", " 1/4")
+    .replaceAll("¾", " 3/4");
+  const tokens = tokensOf(tidy);
+  if (!tokens) return null;
+  const worker = new Worker(tokens, PER_UNIT[unit] ?? 1);
+  const found = worker.sum();
+  if (!found || !worker.done || !Number.isFinite(found.value)) return null;
+  return found.length ? found.value : found.value * (PER_UNIT[unit] ?? 1);
+}
+
+function tokensOf(text: string): string[] | null {
+  const tokens: string[] = [];
+  TOKEN.lastIndex = 0;
+  while (TOKEN.lastIndex < text.length) {
+    const match = TOKEN.exec(text);
+    if (!match) return null;
+    tokens.push(match[0].trim());
+  }
+  return tokens.length ? tokens : null;
+}
+
+const isNumber = (token: string | undefined) => token !== undefined && /^[\d.]/.test(token);
+
+/** Works out tokens: sums of products of numbers, each with a unit or without. */
+class Worker {
+  private at = 0;
+
+  constructor(
+    private readonly tokens: string[],
+    private readonly perUnit: number,
+  ) {}
+
+  get done() {
+    return this.at === this.tokens.length;
+  }
+
+  sum(): Quantity | null {
+    let left = this.product();
+    while (left && (this.sees("+") || this.sees("-"))) {
+      const sign = this.tokens[this.at++] === "+" ? 1 : -1;
+      const right = this.product();
+      if (!right) return null;
+      // "1 in + 5": the bare number is in the unit shown.
+      const length = left.length || right.length;
+      const mm = (one: Quantity) => (length && !one.length ? one.value * this.perUnit : one.value);
+      left = { value: mm(left) + sign * mm(right), length };
+    }
+    return left;
+  }
+
+  private product(): Quantity | null {
+    let left = this.single();
+    while (left && (this.sees("*") || this.sees("/"))) {
+      const times = this.tokens[this.at++] === "*";
+      // In "1/16 in" it is the sixteenth that is in inches.
+      const right = this.single(times);
+      // A length times a length is an area.
+      if (!right || (right.length && left.length) || (!times && right.value === 0)) return null;
+      left = { value: times ? left.value * right.value : left.value / right.value, length: left.length || right.length };
+      left = this.withUnit(left);
+    }
+    return left;
+  }
+
+  private single(takesUnit = true): Quantity | null {
+    if (this.sees("-") || this.sees("+")) {
+      const sign = this.tokens[this.at++] === "-" ? -1 : 1;
+      if (this.sees("-") || this.sees("+")) return null;
+      const of = this.single(takesUnit);
+      return of && { ...of, value: sign * of.value };
+    }
+    if (this.sees("(")) {
+      this.at++;
+      const inner = this.sum();
+      if (!inner || !this.sees(")")) return null;
+      this.at++;
+      return takesUnit ? this.withUnit(inner) : inner;
+    }
+    if (!isNumber(this.tokens[this.at])) return null;
+    let value = Number(this.tokens[this.at++]);
+    // A mixed fraction: "1 1/2".
+    if (isNumber(this.tokens[this.at])) {
+      const [top, bar, bottom] = this.tokens.slice(this.at, this.at + 3);
+      if (bar !== "/" || !isNumber(bottom) || !Number.isInteger(value)) return null;
+      value += Number(top) / Number(bottom);
+      this.at += 3;
+    }
+    const figure = { value, length: false };
+    return takesUnit ? this.withUnit(figure) : figure;
+  }
+
+  private withUnit(of: Quantity): Quantity {
+    const per = PER_UNIT[this.tokens[this.at] ?? ""];
+    if (per === undefined || of.length) return of;
+    this.at++;
+    return { value: of.value * per, length: true };
+  }
+
+  private sees(token: string) {
+    return this.tokens[this.at] === token;
+  }
 }
 
 function trim(value: number, decimals: number): string {

@@ -25,6 +25,10 @@ class Sources(Protocol):
 
     def drawing(self, picture_id: str) -> Drawing: ...
 
+    def fonts_with(self, characters: str) -> list[str]:
+        """Names of fonts that have all of the characters."""
+        ...
+
 
 @dataclass(frozen=True)
 class Note:
@@ -82,7 +86,7 @@ class Kind:
 
 
 def placed(region: Region, place: Place, tools: Tools) -> Region:
-    """The region turned about its middle, and its middle put where the place says."""
+    """The region flipped and turned about its middle, and its middle put where the place says."""
     box = measure.bounds(region)
     if box is None:
         return region
@@ -92,7 +96,8 @@ def placed(region: Region, place: Place, tools: Tools) -> Region:
         if anchor is not None:
             x, y = x + (anchor[0] + anchor[2]) / 2, y + (anchor[1] + anchor[3]) / 2
     centre = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
-    turned = region.rotated(place.rotate, *centre) if place.rotate else region
+    turned = region.scaled(-1.0, 1.0).translated(2.0 * centre[0], 0.0) if place.flip else region
+    turned = turned.rotated(place.rotate, *centre) if place.rotate else turned
     return turned.translated(x - centre[0], y - centre[1])
 
 

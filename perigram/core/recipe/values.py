@@ -39,17 +39,25 @@ class Place(Strict):
     """Where the middle of a thing is.
 
     `x` and `y` in mm count from the design's origin or, with `on`, from the middle of that result,
-    which it then follows. `rotate` is in degrees clockwise.
+    which it then follows. It is flipped sideways first, then turned: `rotate` is in degrees clockwise.
     """
 
     x: FiniteFloat = 0.0
     y: FiniteFloat = 0.0
     on: Ref | None = None
     rotate: FiniteFloat = 0.0
+    flip: bool = False
 
 
 class Row(Strict):
+    """A row of words; what it leaves out it shares with the other rows."""
+
     text: Annotated[str, Field(max_length=200)] = ""
+    font: Annotated[str, Field(max_length=80)] | None = None
+    #: in mm, 1 to 3000
+    size: FiniteFloat | None = None
+    #: width over height, in percent of how the font has it, 20 to 500
+    stretch: FiniteFloat = 100.0
 
 
 class Line(Strict):

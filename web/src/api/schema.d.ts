@@ -327,6 +327,7 @@ export interface components {
             picture: string;
             /**
              * @default {
+             *       "flip": false,
              *       "on": null,
              *       "rotate": 0,
              *       "x": 0,
@@ -645,6 +646,12 @@ export interface components {
              */
             align: "left" | "centre" | "right";
             /**
+             * Case
+             * @default typed
+             * @enum {string}
+             */
+            case: "typed" | "upper" | "title";
+            /**
              * Fit
              * @default wide
              * @enum {string}
@@ -674,6 +681,7 @@ export interface components {
             off: boolean;
             /**
              * @default {
+             *       "flip": false,
              *       "on": null,
              *       "rotate": 0,
              *       "x": 0,
@@ -692,6 +700,9 @@ export interface components {
              * Rows
              * @default [
              *       {
+             *         "font": null,
+             *         "size": null,
+             *         "stretch": 100,
              *         "text": "NEW WORDS"
              *       }
              *     ]
@@ -801,9 +812,14 @@ export interface components {
          * @description Where the middle of a thing is.
          *
          *     `x` and `y` in mm count from the design's origin or, with `on`, from the middle of that result,
-         *     which it then follows. `rotate` is in degrees clockwise.
+         *     which it then follows. It is flipped sideways first, then turned: `rotate` is in degrees clockwise.
          */
         Place: {
+            /**
+             * Flip
+             * @default false
+             */
+            flip: boolean;
             /** On */
             on?: string | null;
             /**
@@ -937,8 +953,20 @@ export interface components {
             /** Ref */
             ref: string;
         };
-        /** Row */
+        /**
+         * Row
+         * @description A row of words; what it leaves out it shares with the other rows.
+         */
         Row: {
+            /** Font */
+            font?: string | null;
+            /** Size */
+            size?: number | null;
+            /**
+             * Stretch
+             * @default 100
+             */
+            stretch: number;
             /**
              * Text
              * @default
@@ -990,6 +1018,7 @@ export interface components {
             off: boolean;
             /**
              * @default {
+             *       "flip": false,
              *       "on": null,
              *       "rotate": 0,
              *       "x": 0,

@@ -10,6 +10,7 @@ import { IconButton } from "../ui/IconButton";
 import { say } from "../ui/notices";
 import { Pop } from "../ui/Pop";
 import { Wordmark } from "../ui/Wordmark";
+import { KeyMap } from "./KeyMap";
 import { gesture, useBench } from "./store";
 import { rememberUnit } from "./unit";
 import type { SaveState } from "./useAutosave";
@@ -83,6 +84,7 @@ export function Header({ id, design, proof, saveState, saveNow }: Props) {
         >
           <Redo2 size={16} />
         </IconButton>
+        <KeyMap />
         <ExportPanel id={id} design={design} ready={proof?.cuttable ?? false} saveNow={saveNow} />
       </div>
     </header>

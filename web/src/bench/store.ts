@@ -21,6 +21,7 @@ interface BenchState {
   picking: Picking | null;
   look: Look;
   showNodes: boolean;
+  keysShown: boolean;
   /** a place on the proof that something wants looked at; a new object each time */
   lookAt: { box: Box } | null;
   open: (id: string, design: Design) => void;
@@ -30,6 +31,7 @@ interface BenchState {
   pick: (picking: Picking | null) => void;
   setLook: (look: Look) => void;
   setShowNodes: (show: boolean) => void;
+  showKeys: (show: boolean) => void;
   goTo: (box: Box) => void;
 }
 
@@ -56,6 +58,7 @@ export const useBench = create<BenchState>()(
       picking: null,
       look: "finished",
       showNodes: false,
+      keysShown: false,
       lookAt: null,
       open: (opened, design) => set({ opened, design, selected: null, ply: null, picking: null, lookAt: null }),
       change: (edit) => set((state) => ({ design: edit(state.design) })),
@@ -64,6 +67,7 @@ export const useBench = create<BenchState>()(
       pick: (picking) => set({ picking }),
       setLook: (look) => set({ look }),
       setShowNodes: (showNodes) => set({ showNodes }),
+      showKeys: (keysShown) => set({ keysShown }),
       goTo: (box) => set({ lookAt: { box } }),
     }),
     {
@@ -122,6 +126,22 @@ export function moved<T>(list: T[], from: number, to: number): T[] {
   const [item] = copy.splice(from, 1);
   if (item !== undefined) copy.splice(to, 0, item);
   return copy;
+}
+
+/** The design with a copy of a line right after it, cut from the same plies, and the copy's id. */
+export function withCopy(design: Design, id: string): [Design, string] {
+  const index = design.recipe.findIndex((one) => one.id === id);
+  const line = design.recipe[index];
+  if (!line) return [design, id];
+  const copy = freeId(
+    "l",
+    design.recipe.map((one) => one.id),
+  );
+  const plies = design.plies.map((ply) => {
+    const copied = ply.results.filter((ref) => ref.startsWith(`${id}/`)).map((ref) => ref.replace(id, copy));
+    return copied.length ? { ...ply, results: [...ply.results, ...copied] } : ply;
+  });
+  return [{ ...design, recipe: design.recipe.toSpliced(index + 1, 0, { ...line, id: copy }), plies }, copy];
 }
 
 export function freeId(prefix: string, taken: string[]): string {

@@ -1,5 +1,5 @@
 import { useEffect } from "react";
-import { isPlaced, useBench, withPlace } from "./store";
+import { isPlaced, useBench, withCopy, withPlace } from "./store";
 import { useLineEdits } from "./useLineEdits";
 
 const NUDGES: Record<string, [number, number]> = {
@@ -9,7 +9,20 @@ const NUDGES: Record<string, [number, number]> = {
   ArrowDown: [0, 1],
 };
 
+/** Which way, and by how many degrees; with Shift the keys read differently. */
+const TURNS: Record<string, [number, number]> = {
+  ",": [-1, 1],
+  ".": [1, 1],
+  "<": [-1, 15],
+  ">": [1, 15],
+  ";": [-1, 15],
+  ":": [1, 15],
+};
+
 const tidy = (mm: number) => Math.round(mm * 1000) / 1000;
+
+/** Degrees kept from -180 to 180. */
+export const within360 = (degrees: number) => tidy(degrees - 360 * Math.round(degrees / 360));
 
 /** Undo, redo, nudging and removing by keyboard, wherever nothing is being typed. */
 export function useKeys() {
@@ -20,11 +33,15 @@ export function useKeys() {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target instanceof HTMLElement ? event.target : null;
       const typing = target?.closest("input, textarea");
-      const { selected, design, change, select, pick, picking } = useBench.getState();
+      const { selected, design, change, select, pick, picking, showKeys } = useBench.getState();
       if ((event.ctrlKey || event.metaKey) && !typing) {
         const history = useBench.temporal.getState();
         const key = event.key.toLowerCase();
-        if (key === "z" && !event.shiftKey) history.undo();
+        if (key === "d" && selected) {
+          const [next, copy] = withCopy(design, selected);
+          change(() => next);
+          select(copy);
+        } else if (key === "z" && !event.shiftKey) history.undo();
         else if (key === "y" || key === "z") history.redo();
         else return;
         event.preventDefault();
@@ -35,8 +52,23 @@ export function useKeys() {
         if (picking) pick(null);
         else select(null);
       }
+      if (event.key === "?") showKeys(true);
+      // Tab goes through the lines while nothing else has the focus; in panels it does what it always does.
+      if (event.key === "Tab" && (target === document.body || target?.closest("[data-testid=proof]"))) {
+        const at = design.recipe.findIndex((one) => one.id === selected);
+        const next = design.recipe[at + (event.shiftKey ? -1 : 1)];
+        if (next) {
+          event.preventDefault();
+          select(next.id);
+        }
+      }
       const line = design.recipe.find((one) => one.id === selected);
       if (!line) return;
+      const turn = TURNS[event.key];
+      if (turn && isPlaced(line)) {
+        const by = turn[0] * turn[1];
+        change((now) => withPlace(now, line.id, (place) => ({ ...place, rotate: within360(place.rotate + by) })));
+      }
       const nudge = NUDGES[event.key];
       if (nudge && isPlaced(line)) {
         event.preventDefault();

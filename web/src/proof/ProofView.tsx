@@ -193,14 +193,14 @@ function Ghost({ design, proof, lineId }: { design: Design; proof: ShownProof; l
   const line = design.recipe.find((one) => one.id === lineId);
   const result = proof.results.find((one) => one.line === lineId);
   if (!line || !result?.box) return null;
-  const { dx, dy, ratio } = aheadOfProof(line, proof);
-  if (dx === 0 && dy === 0 && ratio === 1) return null;
+  const { dx, dy, ratio, turn } = aheadOfProof(line, proof);
+  if (dx === 0 && dy === 0 && ratio === 1 && turn === 0) return null;
   const [cx, cy] = [(result.box[0] + result.box[2]) / 2, (result.box[1] + result.box[3]) / 2];
   return (
     <path
       d={result.d}
       fillRule="evenodd"
-      transform={`translate(${cx + dx} ${cy + dy}) scale(${ratio}) translate(${-cx} ${-cy})`}
+      transform={`translate(${cx + dx} ${cy + dy}) rotate(${turn}) scale(${ratio}) translate(${-cx} ${-cy})`}
       className="pointer-events-none fill-plum/30 stroke-plum"
       vectorEffect="non-scaling-stroke"
     />

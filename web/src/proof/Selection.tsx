@@ -1,6 +1,7 @@
 import { type PointerEvent, useRef } from "react";
 import type { Box, Design, Line } from "../api/client";
-import { gesture, isPlaced, scaledLine, withLine } from "../bench/store";
+import { gesture, isPlaced, scaledLine, withLine, withPlace } from "../bench/store";
+import { within360 } from "../bench/useKeys";
 import type { ShownProof } from "../bench/useProof";
 import { formatSize } from "../units";
 import type { View } from "./useView";
@@ -31,11 +32,14 @@ function sizeOf(line: Line): number {
 /** How far the line has been moved and scaled since the proof on screen was made. */
 export function aheadOfProof(line: Line, proof: ShownProof) {
   const then = proof.design.recipe.find((one) => one.id === line.id);
-  if (!isPlaced(line) || !isPlaced(then) || line.place.on !== then.place.on) return { dx: 0, dy: 0, ratio: 1 };
+  if (!isPlaced(line) || !isPlaced(then) || line.place.on !== then.place.on) {
+    return { dx: 0, dy: 0, ratio: 1, turn: 0 };
+  }
   return {
     dx: line.place.x - then.place.x,
     dy: line.place.y - then.place.y,
     ratio: sizeOf(line) / sizeOf(then),
+    turn: line.place.rotate - then.place.rotate,
   };
 }
 
@@ -127,12 +131,61 @@ export function Selection({ design, line, proof, view }: Props) {
             onPointerCancel={end}
           />
         ))}
+      {isPlaced(line) && <TurnHandle line={line} x={(left + right) / 2} top={top} middle={(top + bottom) / 2} />}
       <g transform={`translate(${(left + right) / 2} ${bottom + 24})`} className="pointer-events-none">
         <rect x={-width / 2} y={-11} width={width} height={21} rx={10} className="fill-plum" />
         <text textAnchor="middle" y={4} className="fill-card text-[11.5px] font-semibold">
           {label}
         </text>
       </g>
+    </g>
+  );
+}
+
+/** Turns the chosen thing about its middle: by 1 degree, by 15 with Shift. */
+function TurnHandle({ line, x, top, middle }: { line: Line; x: number; top: number; middle: number }) {
+  const drag = useRef<{ angle: number; rotate: number } | null>(null);
+
+  function angleAt(event: PointerEvent): number {
+    const area = event.currentTarget.closest("svg")?.getBoundingClientRect();
+    return (Math.atan2(event.clientY - (area?.top ?? 0) - middle, event.clientX - (area?.left ?? 0) - x) * 180) / Math.PI;
+  }
+
+  return (
+    <g>
+      <line x1={x} x2={x} y1={top} y2={top - 22} className="pointer-events-none stroke-plum" strokeWidth={1.5} />
+      <circle
+        data-handle="turn"
+        cx={x}
+        cy={top - 27}
+        r={5.5}
+        className="cursor-grab fill-card stroke-plum"
+        strokeWidth={1.5}
+        onPointerDown={(event) => {
+          if (event.button !== 0 || !isPlaced(line)) return;
+          event.stopPropagation();
+          event.currentTarget.setPointerCapture(event.pointerId);
+          drag.current = { angle: angleAt(event), rotate: line.place.rotate };
+          gesture.begin();
+        }}
+        onPointerMove={(event) => {
+          const from = drag.current;
+          if (!from) return;
+          const step = event.shiftKey ? 15 : 1;
+          const rotate = within360(Math.round((from.rotate + angleAt(event) - from.angle) / step) * step);
+          gesture.change((now) => withPlace(now, line.id, (place) => ({ ...place, rotate })));
+        }}
+        onPointerUp={() => {
+          drag.current = null;
+          gesture.end();
+        }}
+        onPointerCancel={() => {
+          drag.current = null;
+          gesture.end();
+        }}
+      >
+        <title>Turn; Shift by 15°</title>
+      </circle>
     </g>
   );
 }

@@ -2,7 +2,7 @@ import { Ellipsis } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { Fragment } from "react";
 import type { Design, Finding, Kind, Line } from "../api/client";
-import { freeId, gesture, moved, useBench, withLine, withValue } from "../bench/store";
+import { gesture, moved, useBench, withCopy, withLine, withValue } from "../bench/store";
 import { useLineEdits } from "../bench/useLineEdits";
 import { SlotValue } from "./SlotValue";
 
@@ -96,12 +96,9 @@ function LineMenu({ design, line, index }: { design: Design; line: Line; index: 
   const last = design.recipe.length - 1;
 
   function duplicate() {
-    const id = freeId(
-      "l",
-      design.recipe.map((one) => one.id),
-    );
-    change((now) => ({ ...now, recipe: now.recipe.toSpliced(index + 1, 0, { ...line, id }) }));
-    select(id);
+    const [next, copy] = withCopy(design, line.id);
+    change(() => next);
+    select(copy);
   }
 
   const items: { label: string; run: () => void; disabled?: boolean }[] = [

@@ -31,7 +31,7 @@ export function LengthValue({ label, mm, unit, low, high, step, onChange, format
     if (text === null) return;
     const value = parse ? parse(text) : parseLength(text, unit);
     if (value === null) {
-      setProblem("Not a length. Try 1.5, 2 cm or 1/16 in.");
+      setProblem("Not a length. Try 1.5, 2 cm, 1/16 in or 254/2.");
       return;
     }
     if (value < low || value > high) {

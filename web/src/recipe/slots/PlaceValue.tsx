@@ -1,3 +1,4 @@
+import { Switch } from "radix-ui";
 import type { Place } from "../../api/client";
 import { resultLabel, resultsBefore } from "../../bench/labels";
 import { formatLength } from "../../units";
@@ -20,6 +21,7 @@ export function PlaceValue({ design, line, value, slot, kinds, onChange }: SlotP
     near(mm, 0) ? [] : [`${formatLength(Math.abs(mm), unit)} ${mm > 0 ? more : less}`];
   const offset = [...away(place.x, "right", "left"), ...away(place.y, "down", "up")].join(", ");
   const turned = near(place.rotate, 0) ? "" : `, turned ${Number(place.rotate.toFixed(1))}°`;
+  const flipped = place.flip ? ", flipped" : "";
   const text = place.on
     ? centred
       ? `centred on ${anchor}`
@@ -36,9 +38,10 @@ export function PlaceValue({ design, line, value, slot, kinds, onChange }: SlotP
     <Pop
       label={slot.label}
       trigger={
-        <button type="button" aria-label={`Place: ${text}${turned}`} className={VALUE}>
+        <button type="button" aria-label={`Place: ${text}${turned}${flipped}`} className={VALUE}>
           {text}
           {turned}
+          {flipped}
         </button>
       }
     >
@@ -70,6 +73,15 @@ export function PlaceValue({ design, line, value, slot, kinds, onChange }: SlotP
           }}
           onChange={(rotate) => set({ rotate })}
         />
+        <span>Flipped</span>
+        <Switch.Root
+          aria-label="Flipped sideways"
+          checked={place.flip}
+          onCheckedChange={(flip) => set({ flip })}
+          className="h-4.5 w-8 rounded-full bg-[#a39a86] transition-colors data-[state=checked]:bg-plum"
+        >
+          <Switch.Thumb className="block size-3.5 translate-x-0.5 rounded-full bg-card transition-transform data-[state=checked]:translate-x-4" />
+        </Switch.Root>
       </div>
     </Pop>
   );

@@ -1,0 +1,101 @@
+"""Rows of a Letter line: their own fonts, sizes and stretch, their case, and what is missing."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from fontTools.ttLib import TTFont
+
+from perigram.core.geometry.measure import area, bounds
+from perigram.core.geometry.region import Region
+from perigram.core.recipe.design import read_design
+from perigram.core.recipe.evaluate import Proof, evaluate
+from perigram.library import FONT_FOLDER, DesignSources, font_catalogue
+
+
+def proof_of(**values: object) -> Proof:
+    line = {"id": "l1", "kind": "letter", "font": "anton", "size": 100.0, **values}
+    design = read_design({"format": "perigram", "version": 1, "recipe": [line]})
+    return evaluate(design, DesignSources(design))
+
+
+def letters(**values: object) -> Region:
+    proof = proof_of(**values)
+    assert [f.text for f in proof.findings if f.level == "stop"] == []
+    return proof.results[0].region
+
+
+def size(region: Region) -> tuple[float, float]:
+    x0, y0, x1, y1 = bounds(region)  # type: ignore[misc]
+    return x1 - x0, y1 - y0
+
+
+def test_a_row_has_a_size_and_a_font_of_its_own() -> None:
+    small = [{"text": "TIDE"}, {"text": "MILL", "size": 40}]
+    assert size(letters(rows=[{"text": "TIDE"}]))[0] == pytest.approx(100, abs=1e-3)
+    own = letters(rows=small, align="left")
+    mill = letters(rows=[small[1]])
+    foot = bounds(own)[3] - size(mill)[1] - 1e-6  # type: ignore[index]
+    lower = own.select_polygons(np.array([bounds(p)[1] >= foot for p in own.pieces()]))  # type: ignore[index]
+    assert size(mill)[0] == pytest.approx(40, abs=1e-3)
+    assert size(own)[0] == pytest.approx(100, abs=1e-3)
+    assert size(lower) == pytest.approx(size(mill))
+    alone = letters(rows=[{"text": "MILL"}], font="lobster", size=40)
+    assert area(letters(rows=[{"text": "MILL", "font": "lobster", "size": 40}])) == pytest.approx(area(alone))
+
+
+def test_a_stretch_changes_proportions_but_neither_the_size_nor_the_gaps() -> None:
+    plain, wide = (letters(rows=[{"text": "HILL", "stretch": s}], gap=2, fit="tall") for s in (100, 150))
+    assert size(wide)[1] == pytest.approx(size(plain)[1], abs=1e-9)
+    gaps = 3 * 2
+    assert size(wide)[0] - gaps == pytest.approx(1.5 * (size(plain)[0] - gaps), abs=1e-3)
+
+
+def test_capitals_and_title_case() -> None:
+    for case, text in (("upper", "THE OLD SLIP"), ("title", "The Old Slip")):
+        made = letters(rows=[{"text": "the old slip"}], case=case)
+        assert area(made) == pytest.approx(area(letters(rows=[{"text": text}])), rel=1e-12)
+
+
+@pytest.mark.parametrize("missing", ["Ω", "ß", "Ő", "Ж"])
+def test_a_missing_character_is_named_with_fonts_that_have_it(missing: str) -> None:
+    """Which fonts have it is read from their cmap tables by fontTools."""
+    having = [
+        entry.name
+        for entry in font_catalogue()
+        if ord(missing) in TTFont(FONT_FOLDER / entry.id / "font.ttf", lazy=True).getBestCmap()
+    ]
+    for entry in font_catalogue():
+        if entry.name in having:
+            continue
+        says = [
+            f.text
+            for f in proof_of(font=entry.id, rows=[{"text": f"A{missing}"}]).findings
+            if f.level == "stop"
+        ]
+        assert len(says) == 1
+        assert f"“{missing}”" in says[0]
+        assert all(name in says[0] for name in having[:3])
+        assert having or "nor has any other font here" in says[0]
+        break
+
+
+@pytest.mark.parametrize(
+    ("row", "says"), [({"size": 0}, "Row 1 can be 1 to 3000 mm"), ({"stretch": 900}, "20 to 500 %")]
+)
+def test_a_row_out_of_range_is_a_finding_on_its_line(row: dict[str, float], says: str) -> None:
+    proof = proof_of(rows=[{"text": "TIDE", **row}, {"text": "MILL"}])
+    (stop,) = [f for f in proof.findings if f.level == "stop"]
+    assert says in stop.text
+    assert stop.line == "l1"
+
+
+def test_flipping_mirrors_about_the_middle_and_comes_before_turning() -> None:
+    plain = letters(rows=[{"text": "FLAG"}])
+    flipped = letters(rows=[{"text": "FLAG"}], place={"x": 0, "y": 0, "flip": True})
+    assert bounds(flipped) == pytest.approx(bounds(plain))
+    assert area(flipped) == pytest.approx(area(plain))
+    both = letters(rows=[{"text": "FLAG"}], place={"x": 3, "y": 4, "flip": True, "rotate": 90})
+    assert sorted(map(tuple, both.start.round(6).tolist())) == sorted(
+        map(tuple, flipped.rotated(90).translated(3, 4).start.round(6).tolist())
+    )

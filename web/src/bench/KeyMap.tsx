@@ -1,0 +1,46 @@
+import { Keyboard } from "lucide-react";
+import { IconButton } from "../ui/IconButton";
+import { Pop } from "../ui/Pop";
+import { useBench } from "./store";
+
+const KEYS: [string, string][] = [
+  ["Tab", "choose the next line; Shift Tab the one before"],
+  ["← ↑ → ↓", "move by 0.1 mm; with Shift by 1 mm"],
+  [", and .", "turn by 1°; with Shift by 15°"],
+  ["/", "add a line"],
+  ["Ctrl D", "copy the chosen line in place"],
+  ["Delete", "remove the chosen line"],
+  ["Ctrl Z", "undo; with Shift redo"],
+  ["Space and drag", "move the view"],
+  ["Escape", "let go of what is chosen"],
+  ["?", "this list"],
+];
+
+/** What the keyboard does, on "?". */
+export function KeyMap() {
+  const { keysShown, showKeys } = useBench();
+  return (
+    <Pop
+      label="Keys"
+      width={330}
+      open={keysShown}
+      onOpenChange={showKeys}
+      trigger={
+        <IconButton label="Keys" className="size-8! border border-line">
+          <Keyboard size={16} />
+        </IconButton>
+      }
+    >
+      <h2 className="mb-2 font-display text-[14px] font-bold">Keys</h2>
+      <dl className="grid grid-cols-[auto_1fr] items-baseline gap-x-4 gap-y-1.5">
+        {KEYS.map(([key, does]) => (
+          <div key={key} className="contents">
+            <dt className="justify-self-start rounded border border-line bg-paper px-1.5 font-semibold">{key}</dt>
+            <dd>{does}</dd>
+          </div>
+        ))}
+      </dl>
+      <p className="mt-2 text-soft">In a number: ↑ and ↓ step it, Shift ten times as far; sums work too, as 254/2.</p>
+    </Pop>
+  );
+}
