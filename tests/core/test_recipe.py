@@ -289,7 +289,7 @@ def test_strands_of_a_ply_are_found_and_a_clean_line_says_what_it_did() -> None:
     )
     proof = evaluate(design, DesignSources(design))
     about = {f.text: f for f in proof.findings}
-    strand = about["1 strand of Whole under 1 mm, down to 0.50"]
+    strand = about["1 strand of Whole under 1 mm, thinnest 0.50 mm"]
     assert strand.place == pytest.approx((-24, -0.25, 24, 0.25), abs=1.0)
     assert about["1 strand under 1 mm cut off"].line == "l5"
     assert not any("Cleaned" in text for text in about)

@@ -69,7 +69,7 @@ def check_ply(region: Region, checked: Ply, smallest: float) -> list[Finding]:
     thin = strands(region.select_polygons(~narrow_pieces(region, smallest)), smallest)
     if thin:
         what = "1 strand" if len(thin) == 1 else f"{len(thin)} strands"
-        text = f"{what} of {name} under {smallest:g} mm, down to {thin[0].width:.2f}"
+        text = f"{what} of {name} under {smallest:g} mm, thinnest {thin[0].width:.2f} mm"
         findings.append(Finding("look", text, ply=ply, place=thin[0].place))
     return findings
 
