@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 import pytest
 from fontTools.ttLib import TTFont
 
-from perigram.core.geometry.measure import area, bounds
+from perigram.core.geometry.measure import Box, area, bounds
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.design import read_design
 from perigram.core.recipe.evaluate import Proof, evaluate
@@ -99,3 +101,34 @@ def test_flipping_mirrors_about_the_middle_and_comes_before_turning() -> None:
     assert sorted(map(tuple, both.start.round(6).tolist())) == sorted(
         map(tuple, flipped.rotated(90).translated(3, 4).start.round(6).tolist())
     )
+
+
+@pytest.mark.parametrize("rotate", [0.0, 30.0])
+@pytest.mark.parametrize(
+    ("across", "down", "holds"),
+    [
+        ("left", "below", lambda a, b: (b[0] - a[0], b[1] - a[3])),
+        ("right", "above", lambda a, b: (b[2] - a[2], a[1] - b[3])),
+        ("before", "top", lambda a, b: (a[0] - b[2], b[1] - a[1])),
+        ("after", "bottom", lambda a, b: (b[0] - a[2], b[3] - a[3])),
+    ],
+)
+def test_relations_hold_when_what_they_hold_to_changes(
+    across: str, down: str, holds: Callable[[Box, Box], tuple[float, float]], rotate: float
+) -> None:
+    place = {"x": 3, "y": 5, "on": "l1/letters", "across": across, "down": down, "rotate": rotate}
+    for text in ("TIDE", "SLIPWAY"):
+        recipe = [
+            {
+                "id": "l1",
+                "kind": "letter",
+                "font": "anton",
+                "size": 30,
+                "fit": "tall",
+                "rows": [{"text": text}],
+            },
+            {"id": "l2", "kind": "shape", "figure": "heart", "width": 20, "height": 12, "place": place},
+        ]
+        design = read_design({"format": "perigram", "version": 1, "recipe": recipe})
+        anchor, thing = (bounds(r.region) for r in evaluate(design, DesignSources(design)).results)
+        assert holds(anchor, thing) == pytest.approx((3, 5), abs=1e-6)  # type: ignore[arg-type]

@@ -86,19 +86,36 @@ class Kind:
 
 
 def placed(region: Region, place: Place, tools: Tools) -> Region:
-    """The region flipped and turned about its middle, and its middle put where the place says."""
+    """The region flipped and turned about its middle, and put where the place says."""
     box = measure.bounds(region)
     if box is None:
         return region
-    x, y = place.x, place.y
-    if place.on:
-        anchor = measure.bounds(tools.inputs[place.on])
-        if anchor is not None:
-            x, y = x + (anchor[0] + anchor[2]) / 2, y + (anchor[1] + anchor[3]) / 2
     centre = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
     turned = region.scaled(-1.0, 1.0).translated(2.0 * centre[0], 0.0) if place.flip else region
     turned = turned.rotated(place.rotate, *centre) if place.rotate else turned
-    return turned.translated(x - centre[0], y - centre[1])
+    anchor = measure.bounds(tools.inputs[place.on]) if place.on else None
+    if anchor is None:
+        return turned.translated(place.x - centre[0], place.y - centre[1])
+    own = measure.bounds(turned) or box
+    # Turning is about the middle it had; level middles are those of the boxes as they were before it.
+    mine_x = box if place.across == "middle" else own
+    mine_y = box if place.down == "middle" else own
+    dx = _related(place.across, (mine_x[0], mine_x[2]), (anchor[0], anchor[2]), place.x)
+    dy = _related(place.down, (mine_y[1], mine_y[3]), (anchor[1], anchor[3]), place.y)
+    return turned.translated(dx, dy)
+
+
+def _related(how: str, own: tuple[float, float], anchor: tuple[float, float], by: float) -> float:
+    """How far to move a thing from `own[0]` to `own[1]` so that it relates to the anchor as said."""
+    if how in ("left", "top"):
+        return anchor[0] + by - own[0]
+    if how in ("right", "bottom"):
+        return anchor[1] + by - own[1]
+    if how in ("before", "above"):
+        return anchor[0] - by - own[1]
+    if how in ("after", "below"):
+        return anchor[1] + by - own[0]
+    return (anchor[0] + anchor[1]) / 2 + by - (own[0] + own[1]) / 2
 
 
 def sized(region: Region, size: float, by: Literal["wide", "tall"]) -> Region:

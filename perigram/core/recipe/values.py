@@ -36,15 +36,19 @@ class Gap(Strict):
 
 
 class Place(Strict):
-    """Where the middle of a thing is.
+    """Where a thing is: its middle from the design's origin or, with `on`, in relation to that result.
 
-    `x` and `y` in mm count from the design's origin or, with `on`, from the middle of that result,
-    which it then follows. It is flipped sideways first, then turned: `rotate` is in degrees clockwise.
+    `across` and `down` say which relation holds; `x` and `y` are the distances in mm it leaves. Level
+    edges and middles are `x` to the right and `y` down of each other; "before", "after", "above" and
+    "below" leave that much clear between the two boxes. The thing follows when the result changes.
+    It is flipped sideways first, then turned: `rotate` is in degrees clockwise.
     """
 
     x: FiniteFloat = 0.0
     y: FiniteFloat = 0.0
     on: Ref | None = None
+    across: Literal["middle", "left", "right", "before", "after"] = "middle"
+    down: Literal["middle", "top", "bottom", "above", "below"] = "middle"
     rotate: FiniteFloat = 0.0
     flip: bool = False
 

@@ -327,6 +327,8 @@ export interface components {
             picture: string;
             /**
              * @default {
+             *       "across": "middle",
+             *       "down": "middle",
              *       "flip": false,
              *       "on": null,
              *       "rotate": 0,
@@ -681,6 +683,8 @@ export interface components {
             off: boolean;
             /**
              * @default {
+             *       "across": "middle",
+             *       "down": "middle",
              *       "flip": false,
              *       "on": null,
              *       "rotate": 0,
@@ -809,12 +813,25 @@ export interface components {
         };
         /**
          * Place
-         * @description Where the middle of a thing is.
+         * @description Where a thing is: its middle from the design's origin or, with `on`, in relation to that result.
          *
-         *     `x` and `y` in mm count from the design's origin or, with `on`, from the middle of that result,
-         *     which it then follows. It is flipped sideways first, then turned: `rotate` is in degrees clockwise.
+         *     `across` and `down` say which relation holds; `x` and `y` are the distances in mm it leaves. Level
+         *     edges and middles are `x` to the right and `y` down of each other; "before", "after", "above" and
+         *     "below" leave that much clear between the two boxes. The thing follows when the result changes. It is flipped sideways first, then turned: `rotate` is in degrees clockwise.
          */
         Place: {
+            /**
+             * Across
+             * @default middle
+             * @enum {string}
+             */
+            across: "middle" | "left" | "right" | "before" | "after";
+            /**
+             * Down
+             * @default middle
+             * @enum {string}
+             */
+            down: "middle" | "top" | "bottom" | "above" | "below";
             /**
              * Flip
              * @default false
@@ -1018,6 +1035,8 @@ export interface components {
             off: boolean;
             /**
              * @default {
+             *       "across": "middle",
+             *       "down": "middle",
              *       "flip": false,
              *       "on": null,
              *       "rotate": 0,

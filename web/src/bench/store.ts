@@ -113,6 +113,15 @@ export function withPlace(design: Design, id: string, edit: (place: Place) => Pl
   return withLine(design, id, (line) => ("place" in line ? { ...line, place: edit(line.place) } : line));
 }
 
+/** A place moved by so much on the proof: a gap on the far side grows the other way. */
+export function shifted(place: Place, dx: number, dy: number): Place {
+  return {
+    ...place,
+    x: place.x + (place.on && place.across === "before" ? -dx : dx),
+    y: place.y + (place.on && place.down === "above" ? -dy : dy),
+  };
+}
+
 export function withPly(design: Design, id: string, edit: (ply: Ply) => Ply): Design {
   return { ...design, plies: design.plies.map((ply) => (ply.id === id ? edit(ply) : ply)) };
 }

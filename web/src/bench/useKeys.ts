@@ -1,5 +1,5 @@
 import { useEffect } from "react";
-import { isPlaced, useBench, withCopy, withPlace } from "./store";
+import { isPlaced, shifted, useBench, withCopy, withPlace } from "./store";
 import { useLineEdits } from "./useLineEdits";
 
 const NUDGES: Record<string, [number, number]> = {
@@ -74,11 +74,10 @@ export function useKeys() {
         event.preventDefault();
         const by = event.shiftKey ? 1 : 0.1;
         change((now) =>
-          withPlace(now, line.id, (place) => ({
-            ...place,
-            x: tidy(place.x + nudge[0] * by),
-            y: tidy(place.y + nudge[1] * by),
-          })),
+          withPlace(now, line.id, (place) => {
+            const next = shifted(place, nudge[0] * by, nudge[1] * by);
+            return { ...next, x: tidy(next.x), y: tidy(next.y) };
+          }),
         );
       }
       if (event.key === "Delete" && (!target || !target.closest("button"))) removeLine(line.id);

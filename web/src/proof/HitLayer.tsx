@@ -1,7 +1,7 @@
 import { type PointerEvent, useRef } from "react";
 import type { Design, Kind, Line, Place } from "../api/client";
 import { resultLabel } from "../bench/labels";
-import { gesture, isPlaced, useBench, withPlace, withValue } from "../bench/store";
+import { gesture, isPlaced, shifted, useBench, withPlace, withValue } from "../bench/store";
 import type { ShownProof } from "../bench/useProof";
 import type { View } from "./useView";
 
@@ -49,8 +49,8 @@ function Grip({ line, d, k }: { line: Line; d: string; k: number }) {
     if (!from.moved && Math.hypot(dx, dy) < 4) return;
     if (!from.moved) gesture.begin();
     from.moved = true;
-    const place = { ...from.place, x: round(from.place.x + dx / k), y: round(from.place.y + dy / k) };
-    gesture.change((now) => withPlace(now, line.id, () => place));
+    const place = shifted(from.place, dx / k, dy / k);
+    gesture.change((now) => withPlace(now, line.id, () => ({ ...place, x: round(place.x), y: round(place.y) })));
   }
 
   function end() {

@@ -1,6 +1,6 @@
 import { type PointerEvent, useRef } from "react";
-import type { Box, Design, Line } from "../api/client";
-import { gesture, isPlaced, scaledLine, withLine, withPlace } from "../bench/store";
+import type { Box, Design, Line, Place } from "../api/client";
+import { gesture, isPlaced, scaledLine, shifted, withLine, withPlace } from "../bench/store";
 import { within360 } from "../bench/useKeys";
 import type { ShownProof } from "../bench/useProof";
 import { formatSize } from "../units";
@@ -29,15 +29,19 @@ function sizeOf(line: Line): number {
   return line.kind === "shape" ? line.width : 1;
 }
 
+const sameRelation = (a: Place, b: Place) => a.on === b.on && a.across === b.across && a.down === b.down;
+
 /** How far the line has been moved and scaled since the proof on screen was made. */
 export function aheadOfProof(line: Line, proof: ShownProof) {
   const then = proof.design.recipe.find((one) => one.id === line.id);
-  if (!isPlaced(line) || !isPlaced(then) || line.place.on !== then.place.on) {
+  if (!isPlaced(line) || !isPlaced(then) || !sameRelation(line.place, then.place)) {
     return { dx: 0, dy: 0, ratio: 1, turn: 0 };
   }
+  // Moved on the proof: a gap to the left or above shrinks as the thing moves right or down.
+  const way = shifted({ ...line.place, x: 0, y: 0 }, 1, 1);
   return {
-    dx: line.place.x - then.place.x,
-    dy: line.place.y - then.place.y,
+    dx: way.x * (line.place.x - then.place.x),
+    dy: way.y * (line.place.y - then.place.y),
     ratio: sizeOf(line) / sizeOf(then),
     turn: line.place.rotate - then.place.rotate,
   };
@@ -89,11 +93,13 @@ export function Selection({ design, line, proof, view }: Props) {
     const ratio = sizeOf(scaled) / sizeOf(from.line);
     const cx = (from.box[0] + from.box[2]) / 2;
     const cy = (from.box[1] + from.box[3]) / 2;
-    const place = {
-      ...from.line.place,
-      x: from.line.place.x + (from.anchor[0] - cx) * (1 - ratio),
-      y: from.line.place.y + (from.anchor[1] - cy) * (1 - ratio),
-    };
+    // Only where middles count does the middle have to move for the opposite handle to stay.
+    const held = from.line.place;
+    const place = shifted(
+      held,
+      held.on && held.across !== "middle" ? 0 : (from.anchor[0] - cx) * (1 - ratio),
+      held.on && held.down !== "middle" ? 0 : (from.anchor[1] - cy) * (1 - ratio),
+    );
     gesture.change((now) => withLine(now, line.id, () => ({ ...scaled, place }) as Line));
   }
 

@@ -1,7 +1,7 @@
 import { Switch } from "radix-ui";
 import type { Place } from "../../api/client";
 import { resultLabel, resultsBefore } from "../../bench/labels";
-import { formatLength } from "../../units";
+import { formatLength, type Unit } from "../../units";
 import { Pick } from "../../ui/Pick";
 import { Pop } from "../../ui/Pop";
 import { LengthValue } from "./LengthValue";
@@ -10,25 +10,56 @@ import { type SlotProps, VALUE } from "./types";
 const NOTHING = "free";
 const near = (a: number, b: number) => Math.abs(a - b) < 0.005;
 
-/** Where it is: free on the bench, or held to the middle of another result. */
+const ACROSS: Record<Place["across"], string> = {
+  middle: "middles level",
+  left: "left edges level",
+  right: "right edges level",
+  before: "left of it",
+  after: "right of it",
+};
+const DOWN: Record<Place["down"], string> = {
+  middle: "middles level",
+  top: "tops level",
+  bottom: "bottoms level",
+  above: "above it",
+  below: "below it",
+};
+
+/** The relation in words: "centred on line 1", "2 mm below line 1, left edges level". */
+function sentence(place: Place, anchor: string, unit: Unit): string {
+  const away = (mm: number, more: string, less: string) =>
+    near(mm, 0) ? [] : [`${formatLength(Math.abs(mm), unit)} ${mm > 0 ? more : less}`];
+  const offset = [...away(place.x, "right", "left"), ...away(place.y, "down", "up")].join(", ");
+  if (!place.on) return offset ? `${offset} from the middle` : "in the middle";
+  if (place.across === "middle" && place.down === "middle") {
+    return offset ? `${offset} from the middle of ${anchor}` : `centred on ${anchor}`;
+  }
+  const beside = { before: "left of", after: "right of", above: "above", below: "below" };
+  const gap = (mm: number, how: keyof typeof beside) => `${formatLength(mm, unit)} ${beside[how]} ${anchor}`;
+  const level = (mm: number, what: string, more: string, less: string) =>
+    [`${what} with ${anchor}`, ...away(mm, more, less)].join(" ");
+  const parts: string[] = [];
+  if (place.down === "above" || place.down === "below") parts.push(gap(place.y, place.down));
+  if (place.across === "before" || place.across === "after") parts.push(gap(place.x, place.across));
+  if (place.across === "left" || place.across === "right") {
+    parts.push(level(place.x, `${place.across} edge level`, "to the right", "to the left"));
+  }
+  if (place.down === "top" || place.down === "bottom") parts.push(level(place.y, `${place.down} level`, "down", "up"));
+  if (place.across === "middle") parts.push(near(place.x, 0) ? "centred" : away(place.x, "right of centred", "left of centred").join(""));
+  if (place.down === "middle") parts.push(near(place.y, 0) ? "centred" : away(place.y, "below centred", "above centred").join(""));
+  return parts.join(", ");
+}
+
+/** Where it is: free on the bench, or held in relation to another result. */
 export function PlaceValue({ design, line, value, slot, kinds, onChange }: SlotProps) {
   const place = value as Place;
   const set = (part: Partial<Place>) => onChange({ ...place, ...part });
   const unit = design.unit;
-  const centred = near(place.x, 0) && near(place.y, 0);
-  const anchor = place.on ? resultLabel(design, place.on, kinds) : "";
-  const away = (mm: number, more: string, less: string) =>
-    near(mm, 0) ? [] : [`${formatLength(Math.abs(mm), unit)} ${mm > 0 ? more : less}`];
-  const offset = [...away(place.x, "right", "left"), ...away(place.y, "down", "up")].join(", ");
   const turned = near(place.rotate, 0) ? "" : `, turned ${Number(place.rotate.toFixed(1))}°`;
   const flipped = place.flip ? ", flipped" : "";
-  const text = place.on
-    ? centred
-      ? `centred on ${anchor}`
-      : `${offset} from the middle of ${anchor}`
-    : centred
-      ? "in the middle"
-      : `${offset} from the middle`;
+  const text = sentence(place, place.on ? resultLabel(design, place.on, kinds) : "", unit);
+  const beside = place.on && (place.across === "before" || place.across === "after");
+  const stacked = place.on && (place.down === "above" || place.down === "below");
   const choices = {
     [NOTHING]: "nothing: free",
     ...Object.fromEntries(resultsBefore(design, line.id, kinds).map((ref) => [ref, resultLabel(design, ref, kinds)])),
@@ -52,12 +83,32 @@ export function PlaceValue({ design, line, value, slot, kinds, onChange }: SlotP
           look="field"
           value={place.on ?? NOTHING}
           choices={choices}
-          onChange={(on) => onChange({ ...place, on: on === NOTHING ? null : on, x: 0, y: 0 })}
+          onChange={(on) => onChange({ ...place, on: on === NOTHING ? null : on, across: "middle", down: "middle", x: 0, y: 0 })}
         />
-        <span>Right by</span>
-        <LengthValue label="Right by" mm={place.x} unit={unit} low={-5000} high={5000} step={0.1} onChange={(x) => set({ x })} />
-        <span>Down by</span>
-        <LengthValue label="Down by" mm={place.y} unit={unit} low={-5000} high={5000} step={0.1} onChange={(y) => set({ y })} />
+        {place.on && (
+          <>
+            <span>Across</span>
+            <Pick
+              label="Across"
+              look="field"
+              value={place.across}
+              choices={ACROSS}
+              onChange={(across) => set({ across: across as Place["across"], x: 0 })}
+            />
+            <span>Up and down</span>
+            <Pick
+              label="Up and down"
+              look="field"
+              value={place.down}
+              choices={DOWN}
+              onChange={(down) => set({ down: down as Place["down"], y: 0 })}
+            />
+          </>
+        )}
+        <span>{beside ? "Gap across" : "Right by"}</span>
+        <LengthValue label={beside ? "Gap across" : "Right by"} mm={place.x} unit={unit} low={-5000} high={5000} step={0.1} onChange={(x) => set({ x })} />
+        <span>{stacked ? "Gap down" : "Down by"}</span>
+        <LengthValue label={stacked ? "Gap down" : "Down by"} mm={place.y} unit={unit} low={-5000} high={5000} step={0.1} onChange={(y) => set({ y })} />
         <span>Turned</span>
         <LengthValue
           label="Turned clockwise"
