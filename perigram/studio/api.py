@@ -10,6 +10,7 @@ from django.conf import settings
 from django.contrib.auth import authenticate, get_user_model, login, logout
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import CsrfViewMiddleware
+from django.shortcuts import get_object_or_404
 from ninja import File, NinjaAPI, Query, UploadedFile
 from ninja.security import django_auth
 
@@ -20,7 +21,7 @@ from perigram.core.formats.svg import path_data
 from perigram.core.geometry import measure
 from perigram.core.lettering.rows import letters_of, set_row
 from perigram.core.recipe import edit
-from perigram.core.recipe.design import Design
+from perigram.core.recipe.design import Design, read_design
 from perigram.core.recipe.evaluate import union_box
 from perigram.core.recipe.lines import KINDS
 from perigram.library import font_catalogue, open_font
@@ -115,6 +116,19 @@ def remove_design(request: HttpRequest, design_id: UUID) -> Any:
 def bring_design_back(request: HttpRequest, design_id: UUID) -> Any:
     services.bring_back(services.find(request.user, design_id))
     return 204, None
+
+
+@api.get("/designs/{design_id}/states", response=list[schemas.PastState])
+def past_states(request: HttpRequest, design_id: UUID) -> Any:
+    return services.past_states(services.find(request.user, design_id))
+
+
+@api.get("/designs/{design_id}/states/{state_id}", response=schemas.DesignState)
+def past_state(request: HttpRequest, design_id: UUID, state_id: int) -> Any:
+    """A design as it was in one of its states; bringing it back is saving it again."""
+    stored = services.find(request.user, design_id)
+    state = get_object_or_404(stored.revisions, id=state_id)
+    return {**_state(stored), "design": read_design(state.body)}
 
 
 @api.get("/designs/{design_id}/cut-files", response={200: bytes, 422: schemas.ProblemOut})

@@ -35,6 +35,8 @@ class Revision(models.Model):
     design = models.ForeignKey(StoredDesign, on_delete=models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
     body = models.JSONField()
+    #: the finished look; kept for the newest states only
+    picture = models.JSONField(default=dict)
     set_aside = models.BooleanField(default=False)
     created = models.DateTimeField(auto_now_add=True)
 

@@ -39,6 +39,13 @@ class ShelfEntry(Schema):
     picture: ShelfPicture
 
 
+class PastState(Schema):
+    id: int
+    created: datetime
+    set_aside: bool
+    picture: ShelfPicture
+
+
 class DesignState(Schema):
     id: UUID
     revision: int

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections import OrderedDict
+from datetime import datetime
 from threading import Lock
 from typing import Any
 from uuid import UUID
@@ -25,6 +26,8 @@ from perigram.studio.problems import Problem
 
 #: Shops whose results are held in memory at once by one process; the others start cold.
 _SHOPS_HELD = 8
+#: States whose pictures are kept, and how many are listed.
+_LOOKED_BACK, _LISTED = 120, 24
 _caches: OrderedDict[int, Cache] = OrderedDict()
 _caches_lock = Lock()
 
@@ -124,7 +127,7 @@ def create(owner: AbstractBaseUser, design: Design) -> StoredDesign:
     picture = shelf_picture(design, prove(owner, design))
     with transaction.atomic():
         stored = StoredDesign.objects.create(owner=owner, name=design.name, body=body, picture=picture)
-        Revision.objects.create(design=stored, number=1, body=body)
+        Revision.objects.create(design=stored, number=1, body=body, picture=picture)
     return stored
 
 
@@ -145,8 +148,13 @@ def save(owner: AbstractBaseUser, design_id: UUID, base: int, design: Design) ->
             stored.name, stored.body, stored.picture = design.name, body, picture
             stored.save()
         Revision.objects.create(
-            design=stored, number=base if stale else stored.revision, body=body, set_aside=stale
+            design=stored,
+            number=base if stale else stored.revision,
+            body=body,
+            picture=picture,
+            set_aside=stale,
         )
+        _thin_out_pictures(stored)
     if stale:
         raise Problem(
             409,
@@ -156,6 +164,22 @@ def save(owner: AbstractBaseUser, design_id: UUID, base: int, design: Design) ->
             design=stored.body,
         )
     return stored
+
+
+def _thin_out_pictures(stored: StoredDesign) -> None:
+    """Pictures are many times as large as states: those of states no list shows any more go."""
+    pictured = stored.revisions.exclude(picture={}).order_by("-id")
+    old = list(pictured.values_list("id", flat=True)[_LOOKED_BACK : _LOOKED_BACK + 50])
+    stored.revisions.filter(id__in=old).update(picture={})
+
+
+def past_states(stored: StoredDesign) -> list[Revision]:
+    """The newest states, newest first: of those saved within one minute only the last."""
+    newest = stored.revisions.exclude(picture={}).order_by("-id").defer("body")[:_LOOKED_BACK]
+    by_minute: dict[tuple[datetime, bool], Revision] = {}
+    for state in newest:
+        by_minute.setdefault((state.created.replace(second=0, microsecond=0), state.set_aside), state)
+    return list(by_minute.values())[:_LISTED]
 
 
 def rename(stored: StoredDesign, name: str) -> StoredDesign:

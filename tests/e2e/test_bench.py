@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import json
 import re
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
 import pytest
 from django.conf import settings
 from django.contrib.auth import get_user_model
+from django.utils import timezone
 from playwright.sync_api import Page, expect
 
 from perigram.library import load_design
@@ -344,4 +346,63 @@ def test_rows_of_their_own_keys_and_turning(bench: Bench) -> None:
     page.reload()
     expect(bench.line(1).get_by_role("button", name="Words:")).to_contain_text("tide over mill")
     expect(bench.line(2).get_by_role("button", name="Place:")).to_contain_text("turned 3°")
+    assert bench.failures == []
+
+
+def test_an_earlier_state_comes_back_and_the_newest_is_not_lost(bench: Bench) -> None:
+    page = bench.page
+    stored = open_demo(bench)
+    Revision.objects.filter(design=stored).update(created=timezone.now() - timedelta(hours=1))
+    bench.set_length(4, "Distance", "9 mm")
+    bench.settled()
+    page.get_by_role("button", name="Earlier states").click()
+    states = page.get_by_role("dialog", name="Earlier states")
+    expect(states.get_by_role("button", name="Now")).to_be_disabled()
+    states.get_by_role("button", name=re.compile("^Bring back")).click()
+    expect(bench.line(4)).to_contain_text("6 mm")
+    bench.settled()
+    page.get_by_role("button", name="Undo").first.click()
+    expect(bench.line(4)).to_contain_text("9 mm")
+    bench.settled()
+    assert [r.body["recipe"][3]["distance"] for r in stored.revisions.order_by("id")] == [6.0, 9.0, 6.0, 9.0]
+    assert bench.failures == []
+
+
+def test_a_relation_is_made_in_the_sentence_and_holds_when_the_words_change(bench: Bench) -> None:
+    page = bench.page
+    open_demo(bench)
+    place = bench.line(2).get_by_role("button", name="Place:")
+    place.click()
+    for label, choice in (("Across", "left edges level"), ("Up and down", "below it")):
+        page.get_by_role("combobox", name=label, exact=True).click()
+        page.get_by_role("option", name=choice).click()
+    page.get_by_role("button", name="Gap down: 0 mm").click()
+    page.get_by_role("textbox", name="Gap down").fill("2")
+    page.keyboard.press("Enter")
+    page.keyboard.press("Escape")
+    expect(place).to_contain_text("2 mm below line 1, left edge level with line 1")
+    bench.settled()
+
+    def gap() -> tuple[float, float]:
+        boxes = [
+            page.locator(f"path[data-line={one}]").evaluate(
+                "p => { const b = p.getBBox(); return [b.x, b.y, b.x + b.width, b.y + b.height] }"
+            )
+            for one in ("l1", "l2")
+        ]
+        return boxes[1][0] - boxes[0][0], boxes[1][1] - boxes[0][3]
+
+    assert gap() == pytest.approx((0, 2), abs=0.01)
+    bench.line(1).get_by_role("button", name="Words:").click()
+    page.get_by_role("textbox", name="Row 2").fill("WEEK")
+    page.keyboard.press("Escape")
+    bench.settled()
+    assert gap() == pytest.approx((0, 2), abs=0.01)
+    # By hand: down by 10 mm on the proof is a gap 10 mm wider.
+    bench.line(2).locator("p").first.click(position={"x": 2, "y": 4})
+    for _ in range(10):
+        page.keyboard.press("Shift+ArrowDown")
+    expect(place).to_contain_text("12 mm below line 1")
+    bench.settled()
+    assert gap() == pytest.approx((0, 12), abs=0.01)
     assert bench.failures == []

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from datetime import timedelta
 from io import BytesIO
 from typing import Any
 from zipfile import ZipFile
@@ -53,9 +54,11 @@ def test_another_owners_design_is_not_there(stored: StoredDesign) -> None:
         other.delete(address),
         other.post(f"{address}/bring-back"),
         other.get(f"{address}/cut-files?format=svg"),
+        other.get(f"{address}/states"),
+        other.get(f"{address}/states/{stored.revisions.get().id}"),
         other.get(f"/api/pictures/{stored.body['pictures'][0]['id']}"),
     ]
-    assert [a.status_code for a in answers[:-1]] == [404] * 7
+    assert [a.status_code for a in answers[:-1]] == [404] * 9
     assert answers[-1].status_code == 422
     assert all(a["Content-Type"] == "application/problem+json" for a in answers)
     assert other.get("/api/designs").json() == []
@@ -208,3 +211,35 @@ def test_the_interfaces_types_match_the_api() -> None:
     """After a change of the API: manage.py write_openapi, then npm run types in web/."""
     written = json.loads((settings.BASE_DIR / "web" / "src" / "api" / "openapi.json").read_text())
     assert written == json.loads(json.dumps(api.get_openapi_schema()))
+
+
+def test_earlier_states_are_listed_with_pictures_and_come_back_as_they_were(
+    shop: tuple[Client, Any], stored: StoredDesign
+) -> None:
+    client, _ = shop
+    first = stored.body
+    for number, name in enumerate(("Second try", "Third try"), 1):
+        assert put(client, stored, number, name=name).status_code == 200
+    # As if they had been saved an hour apart: states of one minute count as one.
+    for state in Revision.objects.filter(design=stored):
+        state.created -= timedelta(hours=4 - state.number)
+        state.save()
+    assert put(client, stored, 1, name="From another window").status_code == 409
+    listed = client.get(f"/api/designs/{stored.id}/states").json()
+    assert [s["set_aside"] for s in listed] == [True, False, False, False]
+    assert all(s["picture"]["plies"] and s["picture"]["box"] for s in listed)
+    bodies = [client.get(f"/api/designs/{stored.id}/states/{s['id']}").json()["design"] for s in listed]
+    assert [b["name"] for b in bodies] == ["From another window", "Third try", "Second try", first["name"]]
+    assert bodies[-1]["recipe"] == first["recipe"]
+    assert client.get(f"/api/designs/{stored.id}/states/999999").status_code == 404
+
+
+def test_only_the_newest_states_keep_their_pictures(
+    shop: tuple[Client, Any], stored: StoredDesign, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(services, "_LOOKED_BACK", 3)
+    for number in range(1, 6):
+        assert put(shop[0], stored, number, name=f"Try {number}").status_code == 200
+    pictured = [bool(r.picture) for r in stored.revisions.order_by("-id")]
+    assert pictured == [True] * 3 + [False] * 3
+    assert all(r.body["recipe"] for r in stored.revisions.all())

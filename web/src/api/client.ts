@@ -17,6 +17,7 @@ export type Font = Schemas["FontOut"];
 export type FontPreview = Schemas["FontPreview"];
 export type Session = Schemas["Session"];
 export type DesignState = Schemas["DesignState"];
+export type PastState = Schemas["PastState"];
 export type Saved = Schemas["Saved"];
 export type Edited = Schemas["EditedOut"];
 export type ShelfEntry = Schemas["ShelfEntry"];

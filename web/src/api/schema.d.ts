@@ -96,6 +96,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/states": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Past States */
+        get: operations["perigram_studio_api_past_states"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/states/{state_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Past State
+         * @description A design as it was in one of its states; bringing it back is saving it again.
+         */
+        get: operations["perigram_studio_api_past_state"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/font-previews": {
         parameters: {
             query?: never;
@@ -777,6 +814,19 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** PastState */
+        PastState: {
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Id */
+            id: number;
+            picture: components["schemas"]["ShelfPicture"];
+            /** Set Aside */
+            set_aside: boolean;
+        };
         /**
          * Picture
          * @description Art the recipe refers to. A design file carries the SVG text; a shop's database keeps it apart.
@@ -817,7 +867,8 @@ export interface components {
          *
          *     `across` and `down` say which relation holds; `x` and `y` are the distances in mm it leaves. Level
          *     edges and middles are `x` to the right and `y` down of each other; "before", "after", "above" and
-         *     "below" leave that much clear between the two boxes. The thing follows when the result changes. It is flipped sideways first, then turned: `rotate` is in degrees clockwise.
+         *     "below" leave that much clear between the two boxes. The thing follows when the result changes.
+         *     It is flipped sideways first, then turned: `rotate` is in degrees clockwise.
          */
         Place: {
             /**
@@ -1342,6 +1393,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_api_past_states: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastState"][];
+                };
+            };
+        };
+    };
+    perigram_studio_api_past_state: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+                state_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignState"];
                 };
             };
         };

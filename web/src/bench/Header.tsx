@@ -10,6 +10,7 @@ import { IconButton } from "../ui/IconButton";
 import { say } from "../ui/notices";
 import { Pop } from "../ui/Pop";
 import { Wordmark } from "../ui/Wordmark";
+import { HistoryPanel } from "./HistoryPanel";
 import { KeyMap } from "./KeyMap";
 import { gesture, useBench } from "./store";
 import { rememberUnit } from "./unit";
@@ -84,6 +85,7 @@ export function Header({ id, design, proof, saveState, saveNow }: Props) {
         >
           <Redo2 size={16} />
         </IconButton>
+        <HistoryPanel id={id} saveNow={saveNow} />
         <KeyMap />
         <ExportPanel id={id} design={design} ready={proof?.cuttable ?? false} saveNow={saveNow} />
       </div>

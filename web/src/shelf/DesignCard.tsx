@@ -3,34 +3,9 @@ import { Copy, Pencil, Trash2 } from "lucide-react";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, data, type Saved, type ShelfEntry } from "../api/client";
+import { FinishedPicture } from "../ui/FinishedPicture";
 import { IconButton } from "../ui/IconButton";
 import { say, sayProblem } from "../ui/notices";
-
-/** The design as it will look, on its ground. */
-function FinishedPicture({ picture }: { picture: ShelfEntry["picture"] }) {
-  const box = picture.box;
-  if (!box) {
-    return (
-      <div className="grid h-44 place-items-center rounded-t-[9px]" style={{ background: picture.ground }}>
-        <span className="rounded-md bg-card px-2 py-1 text-soft">Empty bench</span>
-      </div>
-    );
-  }
-  const [x0, y0, x1, y1] = box;
-  const margin = 0.08 * Math.max(x1 - x0, y1 - y0);
-  return (
-    <svg
-      aria-hidden
-      viewBox={`${x0 - margin} ${y0 - margin} ${x1 - x0 + 2 * margin} ${y1 - y0 + 2 * margin}`}
-      className="h-44 w-full rounded-t-[9px]"
-      style={{ background: picture.ground }}
-    >
-      {picture.plies.map((ply, index) => (
-        <path key={index} d={ply.d} fill={ply.colour} fillRule="evenodd" />
-      ))}
-    </svg>
-  );
-}
 
 export function DesignCard({ entry }: { entry: ShelfEntry }) {
   const [naming, setNaming] = useState(false);
@@ -70,7 +45,7 @@ export function DesignCard({ entry }: { entry: ShelfEntry }) {
   return (
     <li className="rounded-[10px] border border-line bg-card transition-colors focus-within:border-plum hover:border-plum">
       <Link to={`/designs/${entry.id}`} aria-label={`Open ${entry.name}`} className="block rounded-t-[10px]">
-        <FinishedPicture picture={entry.picture} />
+        <FinishedPicture picture={entry.picture} className="h-44 w-full rounded-t-[9px]" />
       </Link>
       <div className="flex items-center gap-1 py-2 pr-2 pl-3">
         {naming ? (
