@@ -59,6 +59,9 @@ export function HistoryPanel({ id, saveNow }: { id: string; saveNow: () => Promi
           {states.error.message}
         </p>
       )}
+      {states.data?.length === 1 && (
+        <p className="mb-2 text-soft">Each minute you work leaves one here. For the last few steps, undo is quicker.</p>
+      )}
       <ul className="grid grid-cols-2 gap-2">
         {states.data?.map((state, index) => (
           <li key={state.id}>
