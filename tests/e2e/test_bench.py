@@ -146,7 +146,7 @@ def test_a_finding_leads_to_its_place_and_is_mended(bench: Bench) -> None:
     expect(page.get_by_label("Plies").locator("li[aria-current=true]")).to_contain_text("Lettering")
     assert page.get_by_role("button", name=re.compile("true size")).inner_text() != "50 %", "zoomed in on it"
     check.get_by_role("button", name="Drop them").click()
-    expect(bench.line(5)).to_contain_text("Drop bits of line 3 words under 1 mm wide")
+    expect(bench.line(5)).to_contain_text("Clean line 3 words: drop bits under 1 mm")
     expect(bench.line(5)).to_contain_text("2 bits under 1 mm dropped")
     expect(check).not_to_contain_text("bits of Lettering")
     bench.settled()
