@@ -7,6 +7,7 @@ import json
 import re
 import subprocess
 import sys
+from collections.abc import Callable, Hashable
 from io import StringIO
 from pathlib import Path
 
@@ -305,3 +306,27 @@ def test_a_backing_has_the_corners_that_were_asked_for() -> None:
         areas[corners] = area(evaluate(design, DesignSources(design)).results[-1].region)
     assert areas["mitred"] == pytest.approx(40 * 20)
     assert areas["round"] == pytest.approx(40 * 20 - (4 - 3.14159265) * 25, rel=1e-4)
+
+
+def test_a_moved_figure_is_grown_once_and_the_same_wherever_it_lies() -> None:
+    design, held = shirt(), Cache()
+    sources = DesignSources(design)
+    here = evaluate(design, sources, held)
+    made: list[object] = []
+
+    class Watched(Cache):
+        def get(self, key: Hashable, make: Callable[[], object]) -> object:
+            def counted() -> object:
+                made.append(key)
+                return make()
+
+            return held.get(key, counted)
+
+    place = design.recipe[1].place.model_copy(update={"x": 17.3, "y": -2.9})  # type: ignore[union-attr]
+    moved = changed(design, 1, place=place)
+    there = evaluate(moved, sources, Watched())
+    assert [key for key in made if isinstance(key, tuple) and key[0] == "grown"] == []
+    afresh = evaluate(moved, sources)
+    for a, b in zip(there.plies, afresh.plies, strict=True):
+        assert path_data(a.region, 6) == path_data(b.region, 6)
+    assert [p.region.node_count for p in here.plies] != [p.region.node_count for p in there.plies]

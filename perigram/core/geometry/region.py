@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
+from hashlib import blake2b
 
 import numpy as np
 import shapely
@@ -212,6 +213,23 @@ class Region:
         """Turned clockwise as seen on the proof (y down) about a point."""
         c, s = np.cos(np.radians(degrees)), np.sin(np.radians(degrees))
         return self.transformed(np.array([[c, -s, cx - c * cx + s * cy], [s, c, cy - s * cx - c * cy]]))
+
+    def at_origin(self) -> tuple[Region, float, float]:
+        """The region with its first node at the origin, to a billionth of a mm, and where that node was.
+
+        Regions that are the same but for where they lie so become one to the bit.
+        """
+        x, y = (float(v) for v in self.start[0])
+        home = np.array([x, y])
+        # Adding zero turns -0.0 into 0.0.
+        curves, start = (np.round(points - home, 9) + 0.0 for points in (self.curves, self.start))
+        moved = Region(curves, self.curved, self.curve, self.span, start, self.loops, self.polygons)
+        return moved, x, y
+
+    def digest(self) -> bytes:
+        """The same for regions that are the same to the bit."""
+        parts = (self.curves, self.curved, self.curve, self.span, self.start, self.loops, self.polygons)
+        return blake2b(b"".join(np.ascontiguousarray(part).tobytes() for part in parts)).digest()
 
     def reversed(self) -> Region:
         """Every loop run the other way round, as a mirror image needs it."""

@@ -153,7 +153,7 @@ def _carried_out(
     if problems:
         return Outcome({}), [Finding("stop", text, line=line.id) for text in problems]
     inputs = {ref: results[ref].region for ref in references(line)}
-    tools = Tools(inputs, {ref: results[ref].key for ref in inputs}, sources, cache.get)
+    tools = Tools(inputs, sources, cache.get)
     try:
         outcome: Outcome = cache.get(key, lambda: kind.run(line, tools))
     except PerigramError as error:

@@ -6,10 +6,14 @@ from collections.abc import Callable, Hashable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal, Protocol, TypeVar
 
+import numpy as np
+
 from perigram.core.art.svg import Drawing
 from perigram.core.geometry import measure
+from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.measure import Box
-from perigram.core.geometry.offset import PROMISED, misses
+from perigram.core.geometry.offset import PROMISED, grow, misses
+from perigram.core.geometry.parallel import Corners
 from perigram.core.geometry.region import Region
 from perigram.core.lettering.fonts import Font
 from perigram.core.recipe.values import Line, Place
@@ -55,8 +59,6 @@ class Tools:
     """What a line's function works with besides its own values."""
 
     inputs: Mapping[str, Region]
-    #: Equal keys of inputs mean equal regions.
-    keys: Mapping[str, str]
     sources: Sources
     #: Computes a value once for equal keys; for the costly part of a line that the rest leaves alone.
     memo: Callable[[Hashable, Callable[[], Any]], Any]
@@ -127,14 +129,26 @@ def sized(region: Region, size: float, by: Literal["wide", "tall"]) -> Region:
     return region.scaled(size / now, size / now)
 
 
-def off_distance(source: Region, grown: Region, distance: float) -> list[Note]:
-    """What to say of an offset that could not be made as exact as promised."""
-    if distance == 0.0:
-        return []
-    places = misses(source, grown, distance)
-    if len(places) == 0:
-        return []
-    x, y = (float(v) for v in places[0])
-    what = "1 place" if len(places) == 1 else f"{len(places)} places"
-    text = f"The outline is more than {PROMISED:g} mm off its distance in {what}"
-    return [Note("look", text, (x, y, x, y))]
+def grown(
+    tools: Tools, source: Region, distance: float, corners: Corners = "round", remains: float = 0.0
+) -> tuple[Region, list[Note]]:
+    """The source grown, and what to say where that could not be made as exact as promised.
+
+    Computed once for a figure wherever it lies, so that moving one costs nothing here.
+    """
+    if source.is_empty or distance == 0.0:
+        return source, []
+    figure, x, y = source.at_origin()
+
+    def make() -> tuple[Region, Floats]:
+        made = grow(figure, distance, corners, remains=remains)
+        return made, misses(figure, made, distance) if corners == "round" else np.zeros((0, 2))
+
+    made, places = tools.memo(("grown", figure.digest(), distance, corners, remains), make)
+    notes = []
+    if len(places):
+        px, py = (float(v) for v in places[0] + (x, y))
+        what = "1 place" if len(places) == 1 else f"{len(places)} places"
+        text = f"The outline is more than {PROMISED:g} mm off its distance in {what}"
+        notes = [Note("look", text, (px, py, px, py))]
+    return made.translated(x, y), notes

@@ -6,10 +6,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field, FiniteFloat
 
-from perigram.core.geometry.offset import grow
 from perigram.core.geometry.overlay import fill_holes, weld
 from perigram.core.geometry.parallel import Corners
-from perigram.core.recipe.kinds import Kind, Outcome, Tools, off_distance
+from perigram.core.recipe.kinds import Kind, Outcome, Tools, grown
 from perigram.core.recipe.values import Line, Ref, length, slot
 
 
@@ -28,9 +27,8 @@ class Back(Line):
 
 def run(line: Back, tools: Tools) -> Outcome:
     source = weld([tools.inputs[ref] for ref in line.of])
-    grown = grow(source, line.distance, line.corners, remains=line.remains)
-    notes = off_distance(source, grown, line.distance) if line.corners == "round" else []
-    return Outcome({"backing": fill_holes(grown) if line.holes == "filled" else grown}, notes)
+    backing, notes = grown(tools, source, line.distance, line.corners, line.remains)
+    return Outcome({"backing": fill_holes(backing) if line.holes == "filled" else backing}, notes)
 
 
 KIND = Kind(

@@ -6,9 +6,8 @@ from typing import Literal
 
 from pydantic import FiniteFloat
 
-from perigram.core.geometry.offset import grow
 from perigram.core.geometry.overlay import cut_away, divide, fill_holes, overlap
-from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools, off_distance
+from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools, grown
 from perigram.core.recipe.values import Line, Ref, length, slot
 
 
@@ -32,13 +31,12 @@ def run(line: KnockOut, tools: Tools) -> Outcome:
     picture, target = tools.inputs[line.picture], tools.inputs[line.target]
     cutter = fill_holes(picture) if line.holes == "filled" else picture
     notes: list[Note] = []
-    key = ("cleared", tools.keys[line.picture], line.holes, line.clearance)
     if line.clearance == 0.0 and line.holes == "kept":
         # Both halves of a butt fit from one cut, so that they meet to the bit.
         remains, within = divide(target, picture)
     else:
-        cleared = tools.memo(key, lambda: grow(cutter, line.clearance))
-        notes += off_distance(cutter, cleared, line.clearance)
+        cleared, said = grown(tools, cutter, line.clearance)
+        notes += said
         remains = cut_away(target, cleared)
         within = overlap(picture, target)
     shows = within if line.shows == "within" else picture
