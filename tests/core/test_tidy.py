@@ -11,7 +11,14 @@ from hypothesis import strategies as st
 from perigram.core.geometry import Region, cut_away, divide, weld
 from perigram.core.geometry.bezier import line_controls
 from perigram.core.geometry.measure import area
-from perigram.core.geometry.tidy import SMOOTHING, close_slits, drop_strands, fewer_nodes, smooth
+from perigram.core.geometry.tidy import (
+    SMOOTHING,
+    CannotSmoothError,
+    close_slits,
+    drop_strands,
+    fewer_nodes,
+    smooth,
+)
 
 from .material import EVERY, SCRIPT, assert_keeps_its_promises, box, disc, fine, polygon, row
 
@@ -43,10 +50,11 @@ def test_corners_stay_sharp_and_hairs_go() -> None:
     square = box(0, 0, 10, 10)
     assert drop_strands(square, 3.0)[0] is square
     hairy = weld([square, polygon((10, 5), (14, 5.01), (10, 5.02))])
-    rest, removed = smooth(hairy)
-    assert [r.what for r in removed] == ["strand"]
-    assert removed[0].place[2] == pytest.approx(14)
-    assert area(rest) == pytest.approx(100, abs=2e-3)
+    done = smooth(hairy)
+    assert [r.what for r in done.removed] == ["strand"]
+    assert done.removed[0].place[2] == pytest.approx(14)
+    assert not done.gave_up
+    assert area(done.region) == pytest.approx(100, abs=2e-3)
 
 
 def test_a_slit_is_closed_and_a_wide_cut_is_not() -> None:
@@ -86,7 +94,22 @@ def test_outlines_closer_than_the_tolerance_are_never_made_to_cross() -> None:
     for font in SCRIPT:
         words = polylines(row(font, "Qy&g", 30), 0.01)
         split, _ = divide(words, box(-50, -8, 100, 0.01))
-        assert_keeps_its_promises(fewer_nodes(split, 0.05))
+        try:
+            assert_keeps_its_promises(fewer_nodes(split, 0.05))
+        except CannotSmoothError:
+            assert smooth(split, 0.05).gave_up
+
+
+def test_what_cannot_be_smoothed_within_the_tolerance_stays_and_says_so() -> None:
+    """A bump 0.1 mm high between the places a long edge is compared at: fitted, it would be lost."""
+    t = np.linspace(0, 60, 601)
+    edge = np.stack([t, np.where(np.abs(t - 29.1) < 0.5, 0.1 * np.cos(np.pi * (t - 29.1)) ** 2, 0.0)], axis=1)
+    figure = polygon(*map(tuple, np.vstack([edge, [[60, -9], [0, -9]]]).tolist()))
+    with pytest.raises(CannotSmoothError, match=r"within 0\.02 mm"):
+        fewer_nodes(figure)
+    done = smooth(figure)
+    assert done.gave_up
+    assert done.region.node_count == figure.node_count
 
 
 @settings(max_examples=12)

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 import shapely
 
+from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.clean import Removed, as_box, narrow_pieces
@@ -97,7 +100,16 @@ def thin_parts(region: Region, width: float, thin: list[Thin]) -> list[tuple[Reg
     ]
 
 
-def smooth(region: Region, tolerance: float = SMOOTHING) -> tuple[Region, list[Removed]]:
+@dataclass(frozen=True)
+class Smoothed:
+    """A smoothed region, the hairs and slits that went, and whether nodes could not be made fewer."""
+
+    region: Region
+    removed: list[Removed]
+    gave_up: bool
+
+
+def smooth(region: Region, tolerance: float = SMOOTHING) -> Smoothed:
     """The region without hairs and slits narrower than twice the tolerance, and with fewer nodes.
 
     Outlines stay within `tolerance` mm of where they were, but for the hairs and slits; corners and the
@@ -105,8 +117,14 @@ def smooth(region: Region, tolerance: float = SMOOTHING) -> tuple[Region, list[R
     """
     region, hairs = drop_strands(region, 2.0 * tolerance)
     region, slits = close_slits(region, 2.0 * tolerance)
-    fewer = fewer_nodes(region, tolerance)
-    return fewer, [*hairs, *slits]
+    try:
+        return Smoothed(fewer_nodes(region, tolerance), [*hairs, *slits], False)
+    except CannotSmoothError:
+        return Smoothed(region, [*hairs, *slits], True)
+
+
+class CannotSmoothError(GeometryError):
+    """Outlines nearer to each other than the tolerance came to cross, or strayed farther than it."""
 
 
 def fewer_nodes(region: Region, tolerance: float = SMOOTHING) -> Region:
@@ -115,10 +133,16 @@ def fewer_nodes(region: Region, tolerance: float = SMOOTHING) -> Region:
     Stretches between corners and extremes are fitted by one cubic if that is near enough, and halved at
     one of their own nodes otherwise; a segment that is left alone keeps its bits. Where not even a fifth
     of the nodes would go, all is left as it is: so doing it again changes nothing.
+
+    Raises:
+        CannotSmoothError: where it cannot be done within the tolerance.
     """
     fewer = _fitted_over(region, _SHARE * tolerance)
-    worth = fewer.node_count <= _WORTH * region.node_count and _farthest(region, fewer) <= tolerance
-    return fewer if worth else region
+    if fewer.node_count > _WORTH * region.node_count:
+        return region
+    if not fewer.is_sound or _farthest(region, fewer) > tolerance:
+        raise CannotSmoothError(f"These outlines cannot be smoothed within {tolerance:g} mm.")
+    return fewer
 
 
 def _farthest(region: Region, other: Region) -> float:
@@ -150,9 +174,7 @@ def _fitted_over(region: Region, tolerance: float) -> Region:
     curved = np.concatenate([d[2] for d in done])[order]
     sizes = np.bincount(loop[first], minlength=region.loop_count)
     loops = np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
-    result = Region.from_loops(segments, curved, loops, region.polygons)
-    # Two outlines closer together than the tolerance may have come to cross: then leave all as it was.
-    return result if result.node_count < region.node_count and result.is_sound else region
+    return Region.from_loops(segments, curved, loops, region.polygons)
 
 
 def _anchors(region: Region, tolerance: float) -> Bools:

@@ -24,13 +24,15 @@ class Clean(Line):
 def run(line: Clean, tools: Tools) -> Outcome:
     source = region = tools.inputs[line.of]
     removed: list[Removed] = []
+    gave_up = False
     if line.strands:
         region, gone = drop_strands(region, line.strands)
         removed += gone
     if line.smooth:
         before = region.node_count
-        region, gone = smooth(region, line.smooth)
-        removed += gone
+        done = smooth(region, line.smooth)
+        region, gave_up = done.region, done.gave_up
+        removed += done.removed
     region, gone = drop_bits(region, line.bits, line.holes)
     removed += gone
     notes = [
@@ -45,6 +47,9 @@ def run(line: Clean, tools: Tools) -> Outcome:
     ]
     if line.smooth and region.node_count < before:
         notes.append(Note("holds", f"{source.node_count} nodes smoothed to {region.node_count}"))
+    if gave_up:
+        says = f"Outlines are too close together to be smoothed within {line.smooth:g} mm: nodes stay."
+        notes.append(Note("look", says))
     return Outcome({"clean": region}, notes)
 
 
