@@ -91,6 +91,21 @@ def steps_for(cubics: Floats, tolerance: float) -> Ints:
     return np.maximum(1, np.ceil(np.sqrt(0.75 * bend / tolerance))).astype(np.intp)
 
 
+def meet(a: Floats, b: Floats, t: Floats, u: Floats) -> tuple[Floats, Floats]:
+    """Parameters of crossings of cubics a and b, by Newton's method from near by.
+
+    Where the two run alike there, parameters stay; whether they have settled is for the caller to see.
+    """
+    for _ in range(8):
+        gap = evaluate(a, t) - evaluate(b, u)
+        da, db = derivative(a, t), derivative(b, u)
+        determinant = cross(da, db)
+        safe = np.where(np.abs(determinant) < 1e-12, np.inf, determinant)
+        t = np.clip(t - cross(gap, db) / safe, 0.0, 1.0)
+        u = np.clip(u - cross(gap, da) / safe, 0.0, 1.0)
+    return t, u
+
+
 def cross(a: Floats, b: Floats) -> Any:
     """The z of the cross product of vectors along the last axis."""
     return a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0]

@@ -195,12 +195,6 @@ def _crossing(a: Floats, b: Floats) -> tuple[Floats, Floats, Bools]:
     v = _NEARING[j] + share_v[row, i, j] * np.diff(_NEARING)[j]
     found = hit[row, i, j]
     u, v = np.where(found, u, 1.0), np.where(found, v, 0.0)
-    for _ in range(5):
-        gap = bezier.evaluate(a, u) - bezier.evaluate(b, v)
-        da, db = bezier.derivative(a, u), bezier.derivative(b, v)
-        determinant = bezier.cross(da, db)
-        safe = np.where(np.abs(determinant) < 1e-14, np.inf, determinant)
-        u = np.clip(u - bezier.cross(gap, db) / safe, 0.0, 1.0)
-        v = np.clip(v - bezier.cross(gap, da) / safe, 0.0, 1.0)
+    u, v = bezier.meet(a, b, u, v)
     gap = np.hypot(*(bezier.evaluate(a, u) - bezier.evaluate(b, v)).T)
     return u, v, (gap < 1e-6) & (u > 0.0) & (v < 1.0)

@@ -353,13 +353,7 @@ def _polished(region: Region, kept: Floats) -> Region:
     t0, u0 = t, u
     step_a = 1.5 / bezier.steps_for(a, _REACH)
     step_b = 1.5 / bezier.steps_for(b, _REACH)
-    for _ in range(8):
-        gap = bezier.evaluate(a, t) - bezier.evaluate(b, u)
-        da, db = bezier.derivative(a, t), bezier.derivative(b, u)
-        determinant = bezier.cross(da, db)
-        safe = np.where(np.abs(determinant) < 1e-12, np.inf, determinant)
-        t = np.clip(t - bezier.cross(gap, db) / safe, 0.0, 1.0)
-        u = np.clip(u - bezier.cross(gap, da) / safe, 0.0, 1.0)
+    t, u = bezier.meet(a, b, t, u)
     at_a, at_b = bezier.evaluate(a, t), bezier.evaluate(b, u)
     good = np.hypot(*(at_a - at_b).T) <= CROSSING
     good &= (np.abs(t - t0) <= step_a) & (np.abs(u - u0) <= step_b)
