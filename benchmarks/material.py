@@ -10,31 +10,41 @@ import numpy as np
 import shapely
 
 from perigram.core.geometry import Region
-from perigram.core.lettering.rows import letters_of, set_row, stack_rows
+from perigram.core.geometry.overlay import weld
+from perigram.core.lettering.letters import letters_of
+from perigram.core.lettering.rows import SetRow, Setting, Spacing, set_letters, stack
 from perigram.library import open_font
 
 HEAVY_WORDS = ["REGATTA", "WEEKEND", "SALTMARSH", "BOATHOUSE", "ROWING"]
 SCRIPT_WORDS = ["Wilhelmina", "Barnaby", "Josephine"]
 
 
+def row(font: str, text: str, wide: float, spacing: Spacing, gap: float) -> SetRow:
+    return set_letters(letters_of(open_font(font), text), Setting(wide, "wide", spacing, gap))
+
+
+def block(rows: list[SetRow]) -> Region:
+    """Rows one under another, 3 mm apart."""
+    places = stack(rows, [3.0] * len(rows), "centre")
+    return weld([b.translated(*at) for one, at in zip(rows, places, strict=True) for b in one.bodies])
+
+
 def heavy() -> Region:
     """About 40 heavy letters, 254 mm wide."""
-    rows = [set_row(letters_of(open_font("anton"), w), 254, "wide", "clear", 0.8) for w in HEAVY_WORDS]
-    return stack_rows(rows, [0, 3, 3, 3, 3], "centre")
+    return block([row("anton", word, 254, "clear", 0.8) for word in HEAVY_WORDS])
 
 
 def script() -> Region:
     """About 30 script letters over the same ground."""
-    rows = [set_row(letters_of(open_font("pacifico"), w), 254, "wide", "font", 0) for w in SCRIPT_WORDS]
-    return stack_rows(rows, [0, 3, 3], "centre").translated(7.3, 11.1)
+    return block([row("pacifico", word, 254, "font", 0) for word in SCRIPT_WORDS]).translated(7.3, 11.1)
 
 
 def crowd(letters: int) -> tuple[Region, Region]:
     """A block of that many heavy letters, and script over all of it."""
     columns = max(1, round((letters / 6) ** 0.5))
     rows = -(-letters // (6 * columns))
-    word = set_row(letters_of(open_font("anton"), "BOATER"), 60, "wide", "clear", 0.8)
-    over = set_row(letters_of(open_font("pacifico"), "Regatta"), 64, "wide", "font", 0)
+    word = weld(row("anton", "BOATER", 60, "clear", 0.8).bodies)
+    over = weld(row("pacifico", "Regatta", 64, "font", 0).bodies)
     step_y = 36.0
     places = [(c * 63.0, r * step_y) for r in range(rows) for c in range(columns)]
     return (

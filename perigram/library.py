@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -50,7 +51,7 @@ class DesignSources:
         self._pictures = {picture.id: picture for picture in design.pictures}
         self._drawings: dict[str, Drawing] = {}
 
-    def font(self, font_id: str) -> Font:
+    def font(self, font_id: str, axes: Mapping[str, float]) -> Font:
         return open_font(font_id)
 
     def fonts_with(self, characters: str) -> list[str]:

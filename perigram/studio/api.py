@@ -19,7 +19,9 @@ from perigram.core.formats.bundle import Format, cut_files, zipped
 from perigram.core.formats.page import plain_name
 from perigram.core.formats.svg import path_data
 from perigram.core.geometry import measure
-from perigram.core.lettering.rows import letters_of, set_row
+from perigram.core.geometry.overlay import weld
+from perigram.core.lettering.letters import letters_of
+from perigram.core.lettering.rows import Setting, set_letters
 from perigram.core.recipe import edit
 from perigram.core.recipe.design import Design, read_design
 from perigram.core.recipe.evaluate import union_box
@@ -276,5 +278,5 @@ def _preview(font_id: str, text: str) -> dict[str, Any]:
     font = open_font(font_id)
     missing = set(font.missing(text))
     shown = "".join(c for c in text if c not in missing)
-    region = set_row(letters_of(font, shown), 10.0, "tall", "font", 0.0)
+    region = weld(set_letters(letters_of(font, shown), Setting(10.0, "tall", "font")).bodies)
     return {"id": font_id, "d": path_data(region, 2), "box": measure.bounds(region)}

@@ -115,7 +115,7 @@ class MendOut(Schema):
     label: str
     kind: str
     on: str
-    values: dict[str, float]
+    values: dict[str, float | str]
 
 
 class FindingOut(Schema):

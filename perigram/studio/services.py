@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections import OrderedDict
+from collections.abc import Mapping
 from datetime import datetime
 from threading import Lock
 from typing import Any
@@ -48,7 +49,7 @@ class ShopSources:
     def __init__(self, owner: AbstractBaseUser) -> None:
         self._owner = owner
 
-    def font(self, font_id: str) -> Font:
+    def font(self, font_id: str, axes: Mapping[str, float]) -> Font:
         return open_font(font_id)
 
     def fonts_with(self, characters: str) -> list[str]:

@@ -12,9 +12,10 @@ import shapely
 
 from perigram.core.geometry import Region
 from perigram.core.geometry.measure import loop_areas
-from perigram.core.geometry.overlay import sound
+from perigram.core.geometry.overlay import sound, weld
 from perigram.core.geometry.pen import RegionPen
-from perigram.core.lettering.rows import Fit, Spacing, letters_of, set_row
+from perigram.core.lettering.letters import letters_of
+from perigram.core.lettering.rows import Fit, SetRow, Setting, Spacing, set_letters
 from perigram.library import font_catalogue, open_font
 
 HEAVY = [f.id for f in font_catalogue() if "heavy" in f.tags]
@@ -22,11 +23,17 @@ SCRIPT = [f.id for f in font_catalogue() if "script" in f.tags]
 EVERY = [f.id for f in font_catalogue()]
 
 
+def set_row(
+    font: str, text: str, size: float, fit: Fit = "wide", spacing: Spacing = "font", gap: float = 0
+) -> SetRow:
+    return set_letters(letters_of(open_font(font), text), Setting(size, fit, spacing, gap))
+
+
 @cache
 def row(
     font: str, text: str, size: float, fit: Fit = "wide", spacing: Spacing = "font", gap: float = 0
 ) -> Region:
-    return set_row(letters_of(open_font(font), text), size, fit, spacing, gap)
+    return weld(set_row(font, text, size, fit, spacing, gap).bodies)
 
 
 def polygon(*corners: tuple[float, float]) -> Region:

@@ -12,12 +12,13 @@ from fontTools.ttLib import TTFont
 
 from perigram.core.errors import FontError, GeometryError
 from perigram.core.geometry.measure import area, bounds
+from perigram.core.geometry.overlay import weld
 from perigram.core.lettering.fonts import GLYPH_CAP_HEIGHT, Font
-from perigram.core.lettering.rows import letters_of, placed_letters, set_row, stack_rows
+from perigram.core.lettering.rows import stack
 from perigram.core.lettering.spacing import DEEPEST
 from perigram.library import FONT_FOLDER, font_catalogue, open_font
 
-from .material import EVERY, HEAVY, SCRIPT, assert_keeps_its_promises, fine
+from .material import EVERY, HEAVY, SCRIPT, assert_keeps_its_promises, fine, row, set_row
 
 PANGRAM = "Sphinx of black quartz judge my vow"
 
@@ -66,8 +67,7 @@ def test_neighbours_are_as_far_apart_as_asked(font: str) -> None:
     """Every neighbouring pair within 0.01 mm, by distances between finely flattened letters."""
     for text in (PANGRAM.replace(" ", ""), PANGRAM.upper().replace(" ", "")):
         for gap in (0.3, 2.0):
-            letters = letters_of(open_font(font), text)
-            bodies = [fine(r) for r in placed_letters(letters, 12.0, "tall", "clear", gap)]
+            bodies = [fine(r) for r in set_row(font, text, 12.0, "tall", "clear", gap).bodies]
             apart = [a.distance(b) for a, b in pairwise(bodies)]
             assert min(apart) > gap - 0.01
             # Only where a letter is held off by the one before its neighbour, or would run past its
@@ -83,26 +83,24 @@ def test_neighbours_are_as_far_apart_as_asked(font: str) -> None:
 @pytest.mark.parametrize(("spacing", "gap"), [("clear", 0.8), ("font", 0.0), ("clear", 0.0)])
 def test_rows_fill_the_width_asked(font: str, spacing: str, gap: float) -> None:
     for width in (20.0, 254.0, 1200.0):
-        row = set_row(letters_of(open_font(font), "WEEKEND"), width, "wide", spacing, gap)  # type: ignore[arg-type]
-        box = bounds(row)
+        box = bounds(row(font, "WEEKEND", width, "wide", spacing, gap))  # type: ignore[arg-type]
         assert box
         assert box[2] - box[0] == pytest.approx(width, abs=0.001)
 
 
 def test_rows_by_height_have_that_cap_height() -> None:
     for font in EVERY:
-        box = bounds(set_row(letters_of(open_font(font), "H"), 40.0, "tall", "font", 0.0))
+        box = bounds(row(font, "H", 40.0, "tall"))
         assert box
         assert box[3] - box[1] == pytest.approx(40.0, rel=0.25 if font in SCRIPT else 0.03)
 
 
 def test_rows_stand_their_gap_apart() -> None:
-    rows = [
-        set_row(letters_of(open_font("anton"), text), 200, "wide", "clear", 1)
-        for text in ("TIDE", "OARS", "WHERRY")
-    ]
+    rows = [set_row("anton", text, 200, "wide", "clear", 1) for text in ("TIDE", "OARS", "WHERRY")]
     for gap in (0.5, 7.0):
-        block = fine(stack_rows(rows, [0, gap, gap], "centre"))
+        places = stack(rows, [0, gap, gap], "centre")
+        bodies = [b.translated(*at) for one, at in zip(rows, places, strict=True) for b in one.bodies]
+        block = fine(weld(bodies))
         parts = sorted(shapely.get_parts(block), key=lambda p: p.centroid.y)
         upper, middle, lower = (shapely.union_all(parts[a:b]) for a, b in ((0, 4), (4, 8), (8, 14)))
         assert upper.distance(middle) == pytest.approx(gap, abs=0.01)
@@ -110,14 +108,14 @@ def test_rows_stand_their_gap_apart() -> None:
 
 
 def test_overlapping_script_letters_are_welded() -> None:
-    word = set_row(letters_of(open_font("pacifico"), "mill"), 100, "wide", "font", 0)
+    word = row("pacifico", "mill", 100)
     assert_keeps_its_promises(word)
     assert word.piece_count == 2, "joined letters are one piece, the dot another"
 
 
 def test_gaps_wider_than_the_row_are_refused() -> None:
     with pytest.raises(GeometryError, match="wider row or a smaller gap"):
-        set_row(letters_of(open_font("anton"), "REGATTA"), 5, "wide", "clear", 3)
+        set_row("anton", "REGATTA", 5, "wide", "clear", 3)
 
 
 def test_what_is_not_a_font_is_refused() -> None:

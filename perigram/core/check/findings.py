@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
@@ -17,12 +18,14 @@ from perigram.core.recipe.design import Ply
 
 @dataclass(frozen=True)
 class Mend:
-    """A line that would mend a finding: its kind, the result it works on, and its values."""
+    """What would mend a finding: a new line of a kind on a result, or, without a kind, values of the
+    line that is named.
+    """
 
     label: str
     kind: str
     on: str
-    values: dict[str, float]
+    values: Mapping[str, float | str]
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,8 @@ from typing import Literal
 
 import numpy as np
 import shapely
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
 
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
@@ -93,10 +95,33 @@ def exclude(a: Region, b: Region) -> Region:
 def weld(regions: Sequence[Region]) -> Region:
     """Everything that lies in any of the regions, overlaps and shared edges dissolved."""
     parts = [r for r in regions if not r.is_empty]
+    if len(parts) <= 2:
+        return _welded(parts)
+    return Region.joined([_welded([parts[i] for i in group]) for group in _meeting(parts)])
+
+
+def _welded(parts: Sequence[Region]) -> Region:
     if len(parts) <= 1:
         return parts[0] if parts else Region.empty()
     joined = shapely.union_all(np.array([r.multipolygon for r in parts]))
     return restore(Edges.of(parts, [r.flat for r in parts]), [joined])[0]
+
+
+def _meeting(parts: Sequence[Region]) -> list[list[int]]:
+    """The parts in groups that meet one another, or come so near that their curves might."""
+    near = 2.0 * TOLERANCE
+    low = np.array([part.curves.min(axis=(0, 1)) for part in parts]) - near
+    high = np.array([part.curves.max(axis=(0, 1)) for part in parts]) + near
+    boxes = shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1])
+    first, second = shapely.STRtree(boxes).query(boxes, predicate="intersects")
+    first, second = first[first < second], second[first < second]
+    flat = np.array([None] * len(parts), object)
+    for i in {*first.tolist(), *second.tolist()}:
+        flat[i] = parts[i].multipolygon
+    meets = shapely.dwithin(flat[first], flat[second], near)
+    links = coo_array((meets[meets], (first[meets], second[meets])), shape=(len(parts), len(parts)))
+    count, label = connected_components(links, directed=False)
+    return [np.flatnonzero(label == group).tolist() for group in range(count)]
 
 
 def refuse_tangles(a: Flat, b: Flat) -> None:

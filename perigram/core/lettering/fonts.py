@@ -1,20 +1,30 @@
-"""A font opened for lettering: its names, its coverage and its glyphs as regions."""
+"""A font opened for lettering: its names, its coverage and its glyphs as outlines."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from io import BytesIO
 from typing import Any
 
+import shapely
 import uharfbuzz as hb
 from fontTools.ttLib import TTFont, TTLibError
 
 from perigram.core.errors import FontError
 from perigram.core.geometry.pen import RegionPen
 from perigram.core.geometry.region import Region
+from perigram.core.lettering.outline import Outline
 
 #: Glyphs are made into regions at this cap height in mm and scaled from there.
 GLYPH_CAP_HEIGHT = 100.0
+#: In joining scripts at least this share of a sample's small letters touch the next.
+_JOINING = 0.6
+_JOINING_SAMPLE = "minimum launched evening hidden"
+
+#: Features of shaping: on, off or the number of an alternate, for all or for ranges of characters.
+Features = Mapping[str, bool | int | Sequence[tuple[int, int, int]]]
 
 
 @dataclass(frozen=True)
@@ -28,14 +38,25 @@ class Glyph:
     advance: float
 
 
+@dataclass(frozen=True)
+class Axis:
+    """What a variable font can be changed by, e.g. its weight; in the font's own units."""
+
+    tag: str
+    name: str
+    low: float
+    default: float
+    high: float
+
+
 class Font:
-    """A font file opened with HarfBuzz.
+    """A font file opened with HarfBuzz, a variable one at a place on its axes.
 
     Raises:
         FontError: when the bytes are not a font with outlines.
     """
 
-    def __init__(self, data: bytes) -> None:
+    def __init__(self, data: bytes, at: Mapping[str, float] | None = None) -> None:
         try:
             tables = TTFont(BytesIO(data), lazy=True)
             self.family = tables["name"].getBestFamilyName() or "Unnamed"
@@ -45,25 +66,36 @@ class Font:
             raise FontError(
                 "This file is not a font Perigram can read; TrueType and OpenType files work."
             ) from error
+        self._data = data
         self._face = hb.Face(data)
         self._font = hb.Font(self._face)
+        self.axes = tuple(
+            Axis(a.tag, self._face.get_name(a.name_id) or a.tag, a.min_value, a.default_value, a.max_value)
+            for a in self._face.axis_infos or []
+        )
+        if at and self.axes:
+            self._font.set_variations({a.tag: _clamped(at[a.tag], a) for a in self.axes if a.tag in at})
         self.units_per_em = self._face.upem
-        self._regions: dict[int, Region] = {}
+        self._outlines: dict[int, Outline] = {}
         self._scale = 1.0
         self.cap_height = self._measured_cap_height() or declared or 0.7 * self.units_per_em
         self._scale = GLYPH_CAP_HEIGHT / self.cap_height
+
+    def at(self, axes: Mapping[str, float]) -> Font:
+        """The font at a place on its axes; those it does not have are left alone."""
+        return Font(self._data, axes)
 
     def missing(self, text: str) -> list[str]:
         """Characters of the text that the font has no glyph for, each once, in order."""
         wanted = dict.fromkeys(c for c in text if not c.isspace())
         return [c for c in wanted if ord(c) not in self.coverage]
 
-    def shape(self, text: str, features: dict[str, bool] | None = None) -> list[Glyph]:
+    def shape(self, text: str, features: Features | None = None) -> list[Glyph]:
         """Glyphs of the text in visual order, kerned, ligated and reordered by HarfBuzz."""
         buffer = hb.Buffer()
         buffer.add_str(text)
         buffer.guess_segment_properties()
-        hb.shape(self._font, buffer, features or {})
+        hb.shape(self._font, buffer, dict(features or {}))
         scale, pen_x, pen_y, glyphs = self._scale, 0.0, 0.0, []
         for info, position in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
             glyphs.append(
@@ -79,11 +111,29 @@ class Font:
             pen_y += position.y_advance
         return glyphs
 
+    def outline(self, index: int) -> Outline:
+        """A glyph's outline about its own origin, overlapping strokes welded."""
+        if index not in self._outlines:
+            self._outlines[index] = Outline(self._draw(index).region("nonzero"))
+        return self._outlines[index]
+
     def glyph(self, index: int) -> Region:
-        """A glyph's region about its own origin, overlapping strokes welded."""
-        if index not in self._regions:
-            self._regions[index] = self._draw(index).region("nonzero")
-        return self._regions[index]
+        return self.outline(index).region
+
+    @cached_property
+    def joins(self) -> bool:
+        """Whether this is a joining script: most of its small letters touch the next one."""
+        glyphs = self.shape(_JOINING_SAMPLE)
+        drawn = [(g, self.outline(g.index).moved(g.x, g.y)) for g in glyphs]
+        pairs = [
+            (a.polygon, b.polygon)
+            for (_, a), (_, b) in zip(drawn, drawn[1:], strict=False)
+            if not (a.region.is_empty or b.region.is_empty)
+        ]
+        if not pairs:
+            return False
+        touching = sum(bool(shapely.intersects(a, b)) for a, b in pairs)
+        return touching >= _JOINING * len(pairs)
 
     def _draw(self, index: int) -> RegionPen:
         pen, scale = RegionPen(), self._scale
@@ -120,3 +170,7 @@ class Font:
         index = self._font.get_nominal_glyph(ord("H"))
         extents = self._font.get_glyph_extents(index) if index else None
         return float(extents.y_bearing) if extents else 0.0
+
+
+def _clamped(value: float, axis: Axis) -> float:
+    return min(axis.high, max(axis.low, value))

@@ -2,158 +2,292 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
 import shapely
+from shapely import affinity
 
 from perigram.core.errors import GeometryError
-from perigram.core.geometry import measure
-from perigram.core.geometry.bezier import Floats
-from perigram.core.geometry.overlay import weld
+from perigram.core.geometry.bezier import Floats, Ints
 from perigram.core.geometry.region import Region
-from perigram.core.lettering.fonts import GLYPH_CAP_HEIGHT, Font
-from perigram.core.lettering.spacing import slide
+from perigram.core.lettering.fonts import GLYPH_CAP_HEIGHT
+from perigram.core.lettering.letters import Letter
+from perigram.core.lettering.spacing import Contacts, slide
 
 Spacing = Literal["clear", "font"]
 Fit = Literal["wide", "tall"]
 Align = Literal["left", "centre", "right"]
+#: What gives way so that a row fills a width: its word spaces, its letter gaps or its letters' own width.
+Even = Literal["spaces", "gaps", "letters"]
 
-#: Letters are compared on outlines flattened this finely in mm, well inside the promised 0.01 mm.
-FINE = 0.001
+#: How far script letters run into each other once a gap is closed, at `GLYPH_CAP_HEIGHT`: half a thin stroke.
+_JOIN = 2.5
+
+
+@dataclass(frozen=True)
+class Setting:
+    """How a row is set.
+
+    Attributes:
+        size: width of the ink, or cap height, in mm.
+        spacing: "clear": `gap` is the smallest distance between neighbours' outlines; "font": letters
+            stand as the font sets them, `gap` mm farther apart.
+        script: a joining script: letters of a word that touch as the font sets them stay as they are.
+        closed: gaps within the words of a script are closed too.
+    """
+
+    size: float
+    fit: Fit = "wide"
+    spacing: Spacing = "clear"
+    gap: float = 0.0
+    script: bool = False
+    closed: bool = False
 
 
 @dataclass(frozen=True, eq=False)
-class Letter:
-    """One shaped cluster: its region at `GLYPH_CAP_HEIGHT`, placed as the font sets it."""
+class SetRow:
+    """A row as set, its baseline at y = 0 and its left edge at x = 0.
 
-    cluster: int
-    region: Region
-    space_before: float
+    Attributes:
+        letters: in visual order.
+        shifts: (n,) how far each stands from where the font sets it, in glyph units.
+        scale: mm a glyph unit.
+    """
+
+    letters: Sequence[Letter]
+    shifts: Floats
+    scale: float
+
+    @cached_property
+    def bodies(self) -> list[Region]:
+        """The letters where they stand, before a hand nudged them."""
+        lefts = self.shifts - self._left
+        return [
+            letter.outline.region.transformed(
+                np.array([[self.scale, 0.0, self.scale * left], [0.0, self.scale, 0.0]])
+            )
+            for letter, left in zip(self.letters, lefts, strict=True)
+        ]
+
+    def nudged(self) -> list[Region]:
+        return [
+            body.translated(*letter.nudge) if letter.nudge != (0.0, 0.0) else body
+            for body, letter in zip(self.bodies, self.letters, strict=True)
+        ]
+
+    @cached_property
+    def shape(self) -> shapely.GeometryCollection:
+        """The letters before nudging, for distances to other rows."""
+        lefts = self.shifts - self._left
+
+        def moved(letter: Letter, left: float) -> shapely.MultiPolygon:
+            return shapely.transform(letter.outline.polygon, lambda xy: self.scale * (xy + (left, 0.0)))
+
+        return shapely.GeometryCollection(list(map(moved, self.letters, lefts)))
+
+    @property
+    def width(self) -> float:
+        return self.scale * _spread(self.letters, self.shifts)
+
+    @property
+    def height(self) -> float:
+        boxes = _boxes(self.letters)
+        return self.scale * float(boxes[:, 3].max() - boxes[:, 1].min())
+
+    @property
+    def _left(self) -> float:
+        return float((_boxes(self.letters)[:, 0] + self.shifts).min())
 
 
-def letters_of(font: Font, text: str, features: dict[str, bool] | None = None) -> list[Letter]:
-    """The letters of a row, one a cluster, in visual order; spaces widen the gap that follows."""
-    letters: list[Letter] = []
-    space = 0.0
-    glyphs = font.shape(text, features)
-    for cluster in dict.fromkeys(g.cluster for g in glyphs):
-        members = [g for g in glyphs if g.cluster == cluster]
-        region = weld([font.glyph(g.index).translated(g.x, g.y) for g in members])
-        if region.is_empty:
-            space += sum(g.advance for g in members)
-        else:
-            letters.append(Letter(cluster, region, space))
-            space = 0.0
-    return letters
-
-
-def set_row(letters: Sequence[Letter], size: float, fit: Fit, spacing: Spacing, gap: float) -> Region:
-    """One row, its letters welded where they overlap; see `placed_letters`."""
-    return weld(placed_letters(letters, size, fit, spacing, gap))
-
-
-def placed_letters(
-    letters: Sequence[Letter], size: float, fit: Fit, spacing: Spacing, gap: float
-) -> list[Region]:
-    """The letters of one row, its baseline at y = 0 and its left edge at x = 0.
-
-    Args:
-        size: width of the ink, or cap height, in mm.
-        spacing: "clear": `gap` is the smallest distance between neighbours' outlines;
-            "font": letters stand as the font sets them, `gap` mm farther apart.
+def set_letters(letters: Sequence[Letter], setting: Setting) -> SetRow:
+    """A row set at its size.
 
     Raises:
         GeometryError: when the gaps alone are wider than the row.
     """
-    if not letters:
-        return []
-    if fit == "tall":
-        scale = size / GLYPH_CAP_HEIGHT
-        return _assembled(letters, scale, _shifts(letters, scale, spacing, gap))
-    # The width is nearly linear in the scale, gaps being fixed: a few secant steps settle it.
-    scale = size / max(_width(letters, _shifts(letters, 1.0, spacing, 0.0)), 1e-9)
-    last: tuple[float, float] | None = None
-    for _ in range(12):
-        shifts = _shifts(letters, scale, spacing, gap)
-        miss = _width(letters, shifts) * scale - size
-        if abs(miss) < 1e-4:
-            break
-        slope = (miss - last[1]) / (scale - last[0]) if last and last[0] != scale else 0.0
-        last = (scale, miss)
-        # Less gap than the letters' own width leaves little to scale: fall back on proportion.
-        natural = (miss + size) / scale
-        scale -= miss / (slope if slope > 0.1 * natural else natural)
+    contacts = Contacts([letter.outline.polygon for letter in letters])
+    if setting.fit == "tall" or not letters:
+        scale = setting.size / GLYPH_CAP_HEIGHT
+        return SetRow(letters, _shifts(letters, contacts, setting, scale), scale)
+    # Word spaces only guess at the letters' own place: good enough to start from.
+    scale = setting.size / max(_spread(letters, np.zeros(len(letters))), 1e-9)
+    if setting.spacing == "clear" and setting.gap > 0.0:
+        # Contacts at a wider gap are safe to go on from at every smaller one.
+        _shifts(letters, contacts, replace(setting, gap=1.5 * setting.gap), scale)
+
+    def miss(scale: float) -> float:
         if not 1e-5 < scale < 1e4:
             raise GeometryError(
-                f"Letters {gap:g} mm apart do not fit a row {size:g} mm wide; "
+                f"Letters {setting.gap:g} mm apart do not fit a row {setting.size:g} mm wide; "
                 "use a wider row or a smaller gap."
             )
-    return _assembled(letters, scale, shifts)
+        return scale * _spread(letters, _shifts(letters, contacts, setting, scale)) - setting.size
+
+    scale = root(miss, scale, setting.size / scale)
+    return SetRow(letters, _shifts(letters, contacts, setting, scale), scale)
 
 
-def stack_rows(rows: Sequence[Region], gaps: Sequence[float], align: Align) -> Region:
-    """Rows one under another, each clear of the one above by its gap (mm), as one region."""
-    placed: list[Region] = []
+def set_even(row: SetRow, setting: Setting, width: float, even: Even) -> SetRow:
+    """A row widened until it fills a width, its height as it was.
+
+    A row without word spaces widens its gaps instead, one without gaps its letters.
+    """
+    letters, scale = row.letters, row.scale
+    contacts = Contacts([letter.outline.polygon for letter in letters])
+    if even == "spaces" and any(letter.space_before for letter in letters[1:]):
+
+        def spaced(extra: float) -> Floats:
+            return _shifts(letters, contacts, setting, scale, extra)
+
+        extra = root(lambda by: scale * _spread(letters, spaced(by)) - width, 0.0, 1.0)
+        return SetRow(letters, spaced(extra), scale)
+    free = len(letters) - 1 - int(_joined(letters, setting).sum())
+    if even != "letters" and free > 0:
+
+        def gapped(gap: float) -> Floats:
+            return _shifts(letters, contacts, replace(setting, gap=gap), scale)
+
+        gap = root(lambda by: scale * _spread(letters, gapped(by)) - width, setting.gap, float(free))
+        return SetRow(letters, gapped(gap), scale)
+
+    def stretched(share: float) -> SetRow:
+        wider = [letter.stretched(share) for letter in letters]
+        own = Contacts([letter.outline.polygon for letter in wider])
+        return SetRow(wider, _shifts(wider, own, setting, scale), scale)
+
+    return stretched(root(lambda share: stretched(share).width - width, width / row.width, row.width))
+
+
+def stack(rows: Sequence[SetRow], gaps: Sequence[float], align: Align) -> list[tuple[float, float]]:
+    """Where each row goes, one under another, each clear of the one above by its gap in mm."""
+    places: list[tuple[float, float]] = []
+    above: shapely.GeometryCollection | None = None
     for row, gap in zip(rows, gaps, strict=True):
-        box = measure.bounds(row)
-        if box is None:
+        x = -{"left": 0.0, "centre": 0.5, "right": 1.0}[align] * row.width
+        y = 0.0
+        shape = shapely.transform(row.shape, lambda xy, x=x: xy + (x, 0.0))
+        if above is not None:
+            y = float(slide(np.array([above]), np.array([shape]), np.array([gap]), (0.0, 1.0))[0])
+            shape = shapely.transform(shape, lambda xy, y=y: xy + (0.0, y))
+        places.append((x, y))
+        above = shape
+    return places
+
+
+def open_joins(row: SetRow) -> list[tuple[int, float]]:
+    """Small letters of a word that do not reach the next one: which, and how far apart, in mm."""
+    shape = [letter.outline.polygon for letter in row.letters]
+    found = []
+    for i, (a, b) in enumerate(zip(row.letters, row.letters[1:], strict=False)):
+        if not (_one_word(a, b) and a.text[-1].islower() and b.text[0].islower()):
             continue
-        x = {"left": box[0], "centre": (box[0] + box[2]) / 2, "right": box[2]}[align]
-        row = row.translated(-x, 0.0)
-        if placed:
-            shift = slide(
-                np.array([placed[-1].flattened(FINE).multipolygon()]),
-                np.array([row.flattened(FINE).multipolygon()]),
-                np.array([gap]),
-                (0.0, 1.0),
-            )
-            row = row.translated(0.0, float(shift[0]))
-        placed.append(row)
-    return weld(placed)
+        step = (float(row.shifts[i + 1] - row.shifts[i]), 0.0)
+        apart = float(shapely.distance(shape[i], affinity.translate(shape[i + 1], *step)))
+        if apart > 0.0:
+            found.append((i, row.scale * apart))
+    return found
 
 
-def _shifts(letters: Sequence[Letter], scale: float, spacing: Spacing, gap: float) -> Floats:
-    """How far each letter moves from where the font sets it, in glyph units (mm over scale)."""
+def _one_word(a: Letter, b: Letter) -> bool:
+    return b.space_before == 0.0 and a.text[-1].isalpha() and b.text[0].isalpha()
+
+
+def _joined(letters: Sequence[Letter], setting: Setting) -> np.ndarray:
+    """(n,) which letters hang together with the one before them, whatever the gap."""
+    joined = np.zeros(len(letters), bool)
+    if setting.script and (setting.closed or setting.spacing == "clear"):
+        for i, (a, b) in enumerate(zip(letters, letters[1:], strict=False), 1):
+            touching = setting.closed or shapely.intersects(a.outline.polygon, b.outline.polygon)
+            joined[i] = _one_word(a, b) and touching
+    return joined
+
+
+def _shifts(
+    letters: Sequence[Letter], contacts: Contacts, setting: Setting, scale: float, extra: float = 0.0
+) -> Floats:
+    """How far each letter moves from where the font sets it, in glyph units (mm over scale).
+
+    `extra` mm are added to each word space.
+    """
     count = len(letters)
-    if spacing == "font":
-        return np.arange(count, dtype=float) * (gap / scale)
-    shapes = np.array([_polygons(letter.region) for letter in letters])
     spaces = np.array([letter.space_before for letter in letters])
-    # A letter keeps clear of its neighbour and, across small marks, of the letter before that.
-    pairs = [(i - back, i) for back in (1, 2) for i in range(back, count)]
+    spaces = spaces + np.where(spaces > 0.0, extra / scale, 0.0)
+    joined = _joined(letters, setting)
+    if setting.spacing == "font":
+        widened = np.where(spaces > 0.0, extra / scale, 0.0) + setting.gap / scale
+        steps = np.where(joined, 0.0, widened)
+    else:
+        steps = np.zeros(count)
+    steps[:1] = 0.0
+    if joined.any() and setting.closed:
+        reach = contacts.between(np.arange(1, count) - 1, np.arange(1, count), np.zeros(count - 1)) - _JOIN
+        steps[1:] = np.where(joined[1:], np.minimum(steps[1:], np.maximum(reach, -200.0)), steps[1:])
+    if setting.spacing == "font":
+        return np.cumsum(steps)
+    # Letters that hang together go as one; each keeps clear of its neighbour and, across small marks,
+    # of the letter before that.
+    group = np.cumsum(~joined) - 1
+    within = _within(group, steps)
+    pairs = [(i - 1, i) for i in range(1, count) if not joined[i]]
+    at = _apart(contacts, pairs, setting.gap / scale, spaces, group, within)
+    boxes = _boxes(letters)
+    left, right = boxes[:, 0] + at, boxes[:, 2] + at
+    near = np.flatnonzero(left[2:] - right[:-2] < setting.gap / scale + spaces[2:] + spaces[1:-1])
+    beyond = [(int(i), int(i) + 2) for i in near if group[i] != group[i + 2]]
+    return _apart(contacts, [*pairs, *beyond], setting.gap / scale, spaces, group, within) if beyond else at
+
+
+def _apart(
+    contacts: Contacts,
+    pairs: Sequence[tuple[int, int]],
+    gap: float,
+    spaces: Floats,
+    group: Ints,
+    within: Floats,
+) -> Floats:
+    """(n,) shifts that keep the letters of each pair a gap and the spaces between them apart."""
     if not pairs:
-        return np.zeros(count)
+        return within
     first, second = np.array(pairs).T
-    wanted = gap / scale + np.array([spaces[a + 1 : b + 1].sum() for a, b in pairs])
-    contact = slide(shapes[first], shapes[second], wanted, (1.0, 0.0))
-    by_pair = dict(zip(pairs, contact, strict=True))
-    shift = np.zeros(count)
-    for i in range(1, count):
-        shift[i] = shift[i - 1] + by_pair[i - 1, i]
-        if i > 1:
-            shift[i] = max(shift[i], shift[i - 2] + by_pair[i - 2, i])
-    return shift
+    wanted = gap + np.array([spaces[a + 1 : b + 1].sum() for a, b in pairs])
+    reach = contacts.between(first, second, wanted) + within[first] - within[second]
+    at = np.full(int(group[-1]) + 1, -np.inf)
+    at[0] = 0.0
+    for a, b, by in sorted(zip(group[first].tolist(), group[second].tolist(), reach.tolist(), strict=True)):
+        at[b] = max(at[b], at[a] + by)
+    return np.asarray(at[group] + within)
 
 
-def _polygons(region: Region) -> shapely.MultiPolygon:
-    return region.flattened(FINE).multipolygon()
+def _within(group: Ints, steps: Floats) -> Floats:
+    """(n,) each letter's shift from the first of its group, `steps` adding up inside a group."""
+    within = np.zeros(len(group))
+    for i in range(1, len(group)):
+        if group[i] == group[i - 1]:
+            within[i] = within[i - 1] + steps[i]
+    return within
+
+
+def root(miss: Callable[[float], float], first: float, slope: float) -> float:
+    """Where a nearly linear, rising function is zero, within 1e-4; `slope` is a guess at its slope."""
+    at, last = first, None
+    for _ in range(14):
+        value = miss(at)
+        if abs(value) < 1e-4:
+            break
+        found = (value - last[1]) / (at - last[0]) if last and last[0] != at else slope
+        last = (at, value)
+        at -= value / (found if found > 0.1 * slope else slope)
+    return at
 
 
 def _boxes(letters: Sequence[Letter]) -> Floats:
-    return np.array([measure.bounds(letter.region) for letter in letters])
+    return np.array([letter.outline.box for letter in letters])
 
 
-def _width(letters: Sequence[Letter], shifts: Floats) -> float:
+def _spread(letters: Sequence[Letter], shifts: Floats) -> float:
     boxes = _boxes(letters)
     return float((boxes[:, 2] + shifts).max() - (boxes[:, 0] + shifts).min())
-
-
-def _assembled(letters: Sequence[Letter], scale: float, shifts: Floats) -> list[Region]:
-    left = float((_boxes(letters)[:, 0] + shifts).min())
-    return [
-        letter.region.translated(dx - left, 0.0).scaled(scale, scale)
-        for letter, dx in zip(letters, shifts, strict=True)
-    ]

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 import shapely
 
-from perigram.core.geometry.bezier import Floats
+from perigram.core.geometry.bezier import Floats, Ints
 
 #: Gaps come out within this many mm of what was asked.
 PRECISION = 1e-4
@@ -14,7 +16,34 @@ DEEPEST = 0.6
 _ROUNDS = 80
 
 
-def slide(fixed: np.ndarray, moving: np.ndarray, gaps: Floats, along: tuple[float, float]) -> Floats:
+class Contacts:
+    """How near the shapes of a row can come to one another, found from what is known already.
+
+    A contact at one gap is as good a place to come in from as far out for every smaller gap.
+    """
+
+    def __init__(self, shapes: Sequence[shapely.Geometry]) -> None:
+        self._shapes = np.array(shapes, object)
+        self._gap, self._contact = np.full((2, len(shapes), len(shapes)), np.nan)
+
+    def between(self, first: Ints, second: Ints, gaps: Floats) -> Floats:
+        """(n,) how far each of `second` moves to the right to clear the one of `first` by its gap."""
+        clear = np.maximum(gaps, 0.0)
+        start = np.where(clear <= self._gap[first, second], self._contact[first, second], np.nan)
+        found = slide(self._shapes[first], self._shapes[second], clear, (1.0, 0.0), start)
+        new = np.isnan(start)
+        self._gap[first[new], second[new]] = clear[new]
+        self._contact[first[new], second[new]] = found[new]
+        return np.asarray(found + np.minimum(gaps, 0.0))
+
+
+def slide(
+    fixed: np.ndarray,
+    moving: np.ndarray,
+    gaps: Floats,
+    along: tuple[float, float],
+    start: Floats | None = None,
+) -> Floats:
     """How far to shift each moving shape along a direction so that it clears its fixed shape.
 
     The shift found is the contact met when coming in from far out along the direction: the smallest
@@ -27,6 +56,7 @@ def slide(fixed: np.ndarray, moving: np.ndarray, gaps: Floats, along: tuple[floa
         fixed, moving: (n,) GEOS geometries; an empty one on either side gives a shift of NaN.
         gaps: (n,) clear gaps in mm.
         along: unit vector of the shift, (1, 0) or (0, 1).
+        start: (n,) shifts beyond which no position comes nearer than the gap, NaN where none is known.
 
     Returns:
         (n,) shifts in mm, relative to where the shapes are.
@@ -43,6 +73,8 @@ def slide(fixed: np.ndarray, moving: np.ndarray, gaps: Floats, along: tuple[floa
     widths = np.minimum(*(box[:, axis + 2] - box[:, axis] for box in (still_box, mover_box)))
     deepest = beside - DEEPEST * widths
     at = beside + wanted
+    if start is not None:
+        at = np.where(np.isnan(start[live]), at, start[live])
     last_at, last_room = np.full((2, len(live)), np.nan)
     active = np.arange(len(live))
     for _ in range(_ROUNDS):

@@ -110,8 +110,8 @@ def references(line: Line) -> list[str]:
             found.append(value)
         elif kind == "refs":
             found.extend(value)
-        elif kind == "place" and value.on:
-            found.append(value.on)
+        elif kind == "place":
+            found.extend(value.refs)
     return found
 
 

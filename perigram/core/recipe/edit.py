@@ -105,8 +105,10 @@ def _rewired(line: AnyLine, gone: str, back: dict[str, str]) -> AnyLine:
         elif slot == "refs":
             kept = [back.get(ref, ref) for ref in values[name]]
             values[name] = [ref for ref in kept if not ref.startswith(f"{gone}/")]
-        elif slot == "place" and (values[name]["on"] or "").startswith(f"{gone}/"):
-            values[name]["on"] = back.get(values[name]["on"])
+        elif slot == "place":
+            for held in ("on", "as_wide", "as_tall"):
+                if (values[name][held] or "").startswith(f"{gone}/"):
+                    values[name][held] = back.get(values[name][held])
     return type(line).model_validate(values)
 
 

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from threading import Lock
 from typing import Any
 
-from perigram.core.check.findings import Finding, check_ply
+from perigram.core.check.findings import Finding, Mend, check_ply
 from perigram.core.errors import PerigramError
 from perigram.core.geometry import measure
 from perigram.core.geometry.clean import drop_slivers
@@ -83,6 +83,8 @@ class Proof:
     results: list[Result] = field(default_factory=list)
     plies: list[PlyProof] = field(default_factory=list)
     findings: list[Finding] = field(default_factory=list)
+    #: by line, what else is known of it
+    outcomes: dict[str, Outcome] = field(default_factory=dict)
 
     @property
     def bounds(self) -> Box | None:
@@ -123,6 +125,7 @@ def evaluate(design: Design, sources: Sources, cache: Cache | None = None) -> Pr
         key = _line_key(line, results)
         outcome, findings = _carried_out(line, key, results, design, sources, cache)
         proof.findings.extend(findings)
+        proof.outcomes[line.id] = outcome
         for name, region in outcome.results.items():
             result = Result(f"{line.id}/{name}", f"{key}.{name}", region)
             results[result.ref] = result
@@ -136,7 +139,7 @@ def evaluate(design: Design, sources: Sources, cache: Cache | None = None) -> Pr
 
 
 def _line_key(line: Line, results: dict[str, Result]) -> str:
-    values = line.model_dump(mode="json", exclude={"id", "off"})
+    values = line.model_dump(mode="json", exclude={"id", "off", "locked"})
     inputs = [results[ref].key if ref in results else "" for ref in references(line)]
     return _digest([values, inputs])
 
@@ -158,7 +161,16 @@ def _carried_out(
         outcome: Outcome = cache.get(key, lambda: kind.run(line, tools))
     except PerigramError as error:
         return Outcome({}), [Finding("stop", str(error), line=line.id)]
-    findings = [Finding(note.level, note.text, line=line.id, place=note.place) for note in outcome.notes]
+    findings = [
+        Finding(
+            note.level,
+            note.text,
+            line=line.id,
+            place=note.place,
+            mend=Mend(note.mend[0], "", line.id, note.mend[1]) if note.mend else None,
+        )
+        for note in outcome.notes
+    ]
     if not any(f.level == "stop" for f in findings):
         findings += [
             Finding("look", f"{kind.name} leaves no {kind.results[name]}.", line=line.id)

@@ -25,7 +25,9 @@ Level = Literal["holds", "look", "stop"]
 class Sources(Protocol):
     """Where fonts and pictures come from; raises FontError or PictureError for what is not there."""
 
-    def font(self, font_id: str) -> Font: ...
+    def font(self, font_id: str, axes: Mapping[str, float]) -> Font:
+        """A font, a variable one at a place on its axes."""
+        ...
 
     def drawing(self, picture_id: str) -> Drawing: ...
 
@@ -44,14 +46,35 @@ class Note:
     text: str
     #: the box in mm it is about, where it has one
     place: Box | None = None
+    #: what would put it right: how that is called, and values of its line
+    mend: tuple[str, dict[str, str]] | None = None
+
+
+@dataclass(frozen=True)
+class Piece:
+    """One letter of a lettering where it lies, to be picked by itself: its row and its first
+    character's place in that row as typed, both from 0.
+    """
+
+    row: int
+    at: int
+    text: str
+    region: Region
 
 
 @dataclass(frozen=True)
 class Outcome:
-    """What a line makes: named regions, and notes."""
+    """What a line makes: named regions, and notes.
+
+    Attributes:
+        pieces: what can be picked by itself, worked out when asked for.
+        levels: heights (y in mm) that other things may be lined up with: baselines and cap heights.
+    """
 
     results: dict[str, Region]
     notes: list[Note] = field(default_factory=list)
+    pieces: Callable[[], list[Piece]] = list
+    levels: list[float] = field(default_factory=list)
 
 
 @dataclass(frozen=True)
@@ -89,22 +112,40 @@ class Kind:
 
 def placed(region: Region, place: Place, tools: Tools) -> Region:
     """The region flipped and turned about its middle, and put where the place says."""
+    return region.transformed(placing(region, place, tools))
+
+
+def placing(region: Region, place: Place, tools: Tools) -> Floats:
+    """The (2, 3) map that puts a region where its place says."""
     box = measure.bounds(region)
     if box is None:
-        return region
-    centre = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
-    turned = region.scaled(-1.0, 1.0).translated(2.0 * centre[0], 0.0) if place.flip else region
-    turned = turned.rotated(place.rotate, *centre) if place.rotate else turned
+        return np.eye(2, 3)
+    cx, cy = (box[0] + box[2]) / 2, (box[1] + box[3]) / 2
+    c, s = np.cos(np.radians(place.rotate)), np.sin(np.radians(place.rotate))
+    linear = np.array([[c, -s], [s, c]]) @ np.diag([-1.0 if place.flip else 1.0, 1.0])
+    turned = np.column_stack([linear, (cx, cy) - linear @ (cx, cy)])
     anchor = measure.bounds(tools.inputs[place.on]) if place.on else None
     if anchor is None:
-        return turned.translated(place.x - centre[0], place.y - centre[1])
-    own = measure.bounds(turned) or box
+        turned[:, 2] += (place.x - cx, place.y - cy)
+        return turned
+    own = box
+    if place.rotate or place.flip:
+        own = measure.bounds(region.transformed(turned)) or box
     # Turning is about the middle it had; level middles are those of the boxes as they were before it.
     mine_x = box if place.across == "middle" else own
     mine_y = box if place.down == "middle" else own
     dx = _related(place.across, (mine_x[0], mine_x[2]), (anchor[0], anchor[2]), place.x)
     dy = _related(place.down, (mine_y[1], mine_y[3]), (anchor[1], anchor[3]), place.y)
-    return turned.translated(dx, dy)
+    turned[:, 2] += (dx, dy)
+    return turned
+
+
+def matched(place: Place, tools: Tools) -> tuple[float | None, float | None]:
+    """The width and height in mm a thing takes over from others, where it does."""
+    wide, tall = (
+        measure.bounds(tools.inputs[ref]) if ref else None for ref in (place.as_wide, place.as_tall)
+    )
+    return wide and wide[2] - wide[0], tall and tall[3] - tall[1]
 
 
 def _related(how: str, own: tuple[float, float], anchor: tuple[float, float], by: float) -> float:
@@ -120,13 +161,20 @@ def _related(how: str, own: tuple[float, float], anchor: tuple[float, float], by
     return (anchor[0] + anchor[1]) / 2 + by - (own[0] + own[1]) / 2
 
 
-def sized(region: Region, size: float, by: Literal["wide", "tall"]) -> Region:
-    """The region scaled in proportion until it is `size` mm wide or tall."""
+def sized(region: Region, wide: float | None, tall: float | None, stretch: float = 1.0) -> Region:
+    """The region scaled until it is so many mm wide, tall or both; `stretch` is width over height
+    where one of them leaves the other to follow.
+    """
     box = measure.bounds(region)
     if box is None:
         return region
-    now = box[2] - box[0] if by == "wide" else box[3] - box[1]
-    return region.scaled(size / now, size / now)
+    width, height = box[2] - box[0], box[3] - box[1]
+    if wide and tall:
+        return region.scaled(wide / width, tall / height)
+    if wide:
+        return region.scaled(wide / width, wide / width / stretch)
+    share = (tall or height) / height
+    return region.scaled(share * stretch, share)
 
 
 def grown(

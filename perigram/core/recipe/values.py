@@ -42,6 +42,8 @@ class Place(Strict):
     edges and middles are `x` to the right and `y` down of each other; "before", "after", "above" and
     "below" leave that much clear between the two boxes. The thing follows when the result changes.
     It is flipped sideways first, then turned: `rotate` is in degrees clockwise.
+
+    With `as_wide` or `as_tall` it is as wide or tall as that result, and its own size does not count.
     """
 
     x: FiniteFloat = 0.0
@@ -51,6 +53,32 @@ class Place(Strict):
     down: Literal["middle", "top", "bottom", "above", "below"] = "middle"
     rotate: FiniteFloat = 0.0
     flip: bool = False
+    as_wide: Ref | None = None
+    as_tall: Ref | None = None
+
+    @property
+    def refs(self) -> list[str]:
+        """The results it refers to."""
+        return [ref for ref in (self.on, self.as_wide, self.as_tall) if ref]
+
+
+class OwnLetter(Strict):
+    """What a hand has changed about one letter of a row; the rest of the row stays automatic.
+
+    `at` is its first character's place in the row's text as typed, from 0. `x` and `y` move it by mm at
+    the size it is cut, after all letters are spaced; turned and resized letters are spaced as they are.
+    """
+
+    at: Annotated[int, Field(ge=0, le=199)]
+    x: FiniteFloat = 0.0
+    y: FiniteFloat = 0.0
+    #: degrees clockwise about its middle
+    turn: FiniteFloat = 0.0
+    #: percent of the width and height it would have, 10 to 500
+    wide: FiniteFloat = 100.0
+    tall: FiniteFloat = 100.0
+    #: another form from the font: an OpenType feature, and which of its forms ("salt", "aalt=3")
+    form: Annotated[str, Field(pattern=r"^[A-Za-z0-9]{4}(=\d{1,2})?$")] | None = None
 
 
 class Row(Strict):
@@ -60,8 +88,15 @@ class Row(Strict):
     font: Annotated[str, Field(max_length=80)] | None = None
     #: in mm, 1 to 3000
     size: FiniteFloat | None = None
+    fit: Literal["wide", "tall"] | None = None
     #: width over height, in percent of how the font has it, 20 to 500
     stretch: FiniteFloat = 100.0
+    #: between letters, in mm, -20 to 200
+    gap: FiniteFloat | None = None
+    spacing: Literal["clear", "font"] | None = None
+    #: to the row above
+    above: Gap | None = None
+    own: Annotated[list[OwnLetter], Field(max_length=200)] = []
 
 
 class Line(Strict):
@@ -69,3 +104,5 @@ class Line(Strict):
 
     id: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,24}$")]
     off: bool = False
+    #: held in its place: neither hand nor key moves it by accident
+    locked: bool = False

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, FiniteFloat
 
-from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools, placed, sized
+from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools, matched, placed, sized
 from perigram.core.recipe.values import Line, Place, length, slot
 
 
@@ -17,6 +17,8 @@ class Art(Line):
     by: Literal["wide", "tall"] = slot("choice", "Sized by", "tall", choices={"wide": "wide", "tall": "tall"})
     dropped: Annotated[list[int], Field(max_length=5000)] = slot("parts", "Parts left out", [])
     place: Place = slot("place", "Place", Place())
+    #: width over height, in percent of how the picture has it; pulled, not in the sentence
+    stretch: FiniteFloat = 100.0
 
 
 def run(line: Art, tools: Tools) -> Outcome:
@@ -25,7 +27,14 @@ def run(line: Art, tools: Tools) -> Outcome:
     drawing = tools.sources.drawing(line.picture)
     dropped = frozenset(line.dropped)
     region = tools.memo(("art", line.picture, dropped), lambda: drawing.region(dropped))
-    return Outcome({"art": placed(sized(region, line.size, line.by), line.place, tools)})
+    if not 5.0 <= line.stretch <= 2000.0:
+        return Outcome(
+            {}, [Note("stop", f"A picture can be stretched to 5 to 2000 %, not {line.stretch:g} %.")]
+        )
+    wide, tall = matched(line.place, tools)
+    if not (wide or tall):
+        wide, tall = (line.size, None) if line.by == "wide" else (None, line.size)
+    return Outcome({"art": placed(sized(region, wide, tall, line.stretch / 100.0), line.place, tools)})
 
 
 KIND = Kind(

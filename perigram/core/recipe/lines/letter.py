@@ -3,18 +3,24 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
-from string import capwords
+from dataclasses import dataclass
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import Field, FiniteFloat
 
-from perigram.core.geometry import measure
+from perigram.core.geometry.bezier import Floats
+from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
-from perigram.core.lettering.fonts import Font
-from perigram.core.lettering.rows import letters_of, set_row, stack_rows
-from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools, placed
-from perigram.core.recipe.values import Gap, Line, Place, Row, length, slot
+from perigram.core.lettering.fonts import GLYPH_CAP_HEIGHT, Font
+from perigram.core.lettering.letters import Hand, letters_of
+from perigram.core.lettering.rows import Even, SetRow, Setting, open_joins, root, set_even, set_letters, stack
+from perigram.core.recipe.kinds import Kind, Note, Outcome, Piece, Tools, matched, placing
+from perigram.core.recipe.values import Gap, Line, OwnLetter, Place, Row, length, slot
+
+#: An OpenType feature switched on ("dlig") or off ("-liga").
+Switch = Annotated[str, Field(pattern=r"^-?[A-Za-z0-9]{4}$")]
+AxisTag = Annotated[str, Field(pattern=r"^[ -~]{4}$")]
 
 
 class Letter(Line):
@@ -25,7 +31,8 @@ class Letter(Line):
     fit: Literal["wide", "tall"] = slot(
         "choice", "Rows share", "wide", choices={"wide": "wide", "tall": "tall"}
     )
-    gap: FiniteFloat = length("Gap between letters", 0.8, low=-20.0, high=200.0)
+    # As tight as they go: what still weeds cleanly in most materials (common practice).
+    gap: FiniteFloat = length("Gap between letters", 0.3, low=-20.0, high=200.0)
     spacing: Literal["clear", "font"] = slot(
         "choice",
         "How letters are spaced",
@@ -33,57 +40,242 @@ class Letter(Line):
         choices={"clear": "apart", "font": "beyond the font's"},
     )
     row_gap: Gap = slot("gap", "Gap between rows", Gap(), low=-200.0, high=500.0, step=0.5)
-    align: Literal["left", "centre", "right"] = slot(
-        "choice", "Rows stand", "centre", choices={"left": "left", "centre": "centred", "right": "right"}
+    align: Literal["left", "centre", "right", "even"] = slot(
+        "choice",
+        "Rows stand",
+        "centre",
+        choices={"left": "left", "centre": "centred", "right": "right", "even": "even on both sides"},
     )
-    #: edited with the rows
-    case: Literal["typed", "upper", "title"] = "typed"
     place: Place = slot("place", "Place", Place())
+    # Edited with the rows, the font and the letters:
+    case: Literal["typed", "upper", "title"] = "typed"
+    #: what gives way in rows that are even on both sides
+    gives: Even = "gaps"
+    #: gaps within the words of a joining script: as the font has them, or closed
+    joins: Literal["font", "closed"] = "font"
+    features: Annotated[list[Switch], Field(max_length=60)] = []
+    #: where a variable font is on its axes
+    axes: Annotated[dict[AxisTag, FiniteFloat], Field(max_length=40)] = {}
+
+
+@dataclass(frozen=True)
+class _Words:
+    """A row ready to be set; `at` are the places its characters have in the row as typed."""
+
+    number: int
+    row: Row
+    font: Font
+    text: str
+    at: tuple[int, ...]
+    setting: Setting
+
+
+@dataclass(frozen=True, eq=False)
+class _Block:
+    """Rows as set, where each goes, and what is kept of the height they come to."""
+
+    rows: list[SetRow]
+    places: list[tuple[float, float]]
+
+    @property
+    def box(self) -> tuple[float, float]:
+        boxes = [
+            np.array(row.shape.bounds) + (x, y, x, y)
+            for row, (x, y) in zip(self.rows, self.places, strict=True)
+        ]
+        low, high = np.min(boxes, axis=0), np.max(boxes, axis=0)
+        return float(high[2] - low[0]), float(high[3] - low[1])
+
+    def bodies(self) -> list[list[Region]]:
+        return [
+            [body.translated(*place) for body in row.nudged()]
+            for row, place in zip(self.rows, self.places, strict=True)
+        ]
 
 
 def run(line: Letter, tools: Tools) -> Outcome:
+    words, notes = _read(line, tools)
+    if not words:
+        return Outcome({"letters": Region.empty()}, notes)
+    wide, tall = matched(line.place, tools)
+    key = ("letter", wide, tall, *(_key(line, one) for one in words))
+
+    def make() -> tuple[_Block, Region]:
+        block = _fitted(line, words, wide, tall, tools)
+        return block, weld([body for row in block.bodies() for body in row])
+
+    block, region = tools.memo(key, make)
+    stretch = np.array([[1.0, 0.0, 0.0], [0.0, 1.0, 0.0]])
+    if wide and tall:
+        stretch[1, 1] = tall / block.box[1]
+    region = region.transformed(stretch)
+    matrix = placing(region, line.place, tools)
+    full = matrix @ np.vstack([stretch, [0.0, 0.0, 1.0]])
+    for one, row, place in zip(words, block.rows, block.places, strict=True):
+        notes += _says_open_joins(one, row, place, full)
+
+    def pieces() -> list[Piece]:
+        return [
+            Piece(one.number - 1, one.at[letter.at], letter.text, body.transformed(full))
+            for one, row, bodies in zip(words, block.rows, block.bodies(), strict=True)
+            for letter, body in zip(row.letters, bodies, strict=True)
+        ]
+
+    upright = line.place.rotate == 0.0
+    levels = [
+        float(full[1, 1] * level + full[1, 2])
+        for row, (_, y) in zip(block.rows, block.places, strict=True)
+        for level in (y, y - row.scale * GLYPH_CAP_HEIGHT)
+    ]
+    return Outcome(
+        {"letters": region.transformed(matrix)}, notes, pieces=pieces, levels=levels if upright else []
+    )
+
+
+def _read(line: Letter, tools: Tools) -> tuple[list[_Words], list[Note]]:
+    """The rows with something to set, and what is wrong with the others."""
+    words: list[_Words] = []
     notes: list[Note] = []
-    rows: list[tuple[Row, Font, str]] = []
     for number, row in enumerate(line.rows, 1):
-        if row.size is not None and not 1.0 <= row.size <= 3000.0:
-            notes.append(Note("stop", f"Row {number} can be 1 to 3000 mm, not {row.size:g} mm."))
+        wrong = _out_of_range(number, row)
+        if wrong:
+            notes += [Note("stop", text) for text in wrong]
             continue
-        if not 20.0 <= row.stretch <= 500.0:
-            notes.append(
-                Note("stop", f"Row {number} can be stretched to 20 to 500 %, not {row.stretch:g} %.")
-            )
-            continue
-        font = tools.sources.font(row.font or line.font)
-        text = _CASES[line.case](row.text.strip())
-        missing = font.missing(text)
+        font = tools.sources.font(row.font or line.font, line.axes)
+        shown = _shown(row.text, line.case)
+        missing = font.missing("".join(c for c, _ in shown))
         if missing:
             notes.append(Note("stop", _says_missing(font, missing, tools)))
-        text = "".join(c for c in text if c not in missing)
-        if text:
-            rows.append((row, font, text))
-    values = line.model_dump_json(exclude={"id", "off", "place"})
+        shown = [(c, at) for c, at in shown if c not in missing]
+        if shown:
+            setting = Setting(
+                row.size or line.size,
+                row.fit or line.fit,
+                row.spacing or line.spacing,
+                line.gap if row.gap is None else row.gap,
+                script=font.joins,
+                closed=line.joins == "closed" and font.joins,
+            )
+            text, at = "".join(c for c, _ in shown), tuple(at for _, at in shown)
+            words.append(_Words(number, row, font, text, at, setting))
+    return words, notes
 
-    def block() -> Region:
-        made = [_row(line, row, font, text) for row, font, text in rows]
-        return stack_rows(made, [_gap(line.row_gap, row) for row in made], line.align)
 
-    region = tools.memo(("letter", values, tuple(text for _, _, text in rows)), block)
-    return Outcome({"letters": placed(region, line.place, tools)}, notes)
+def _out_of_range(number: int, row: Row) -> list[str]:
+    wrong = []
+    if row.size is not None and not 1.0 <= row.size <= 3000.0:
+        wrong.append(f"Row {number} can be 1 to 3000 mm, not {row.size:g} mm.")
+    if not 20.0 <= row.stretch <= 500.0:
+        wrong.append(f"Row {number} can be stretched to 20 to 500 %, not {row.stretch:g} %.")
+    if row.gap is not None and not -20.0 <= row.gap <= 200.0:
+        wrong.append(f"The letters of row {number} can be -20 to 200 mm apart, not {row.gap:g} mm.")
+    for own in row.own:
+        if not (10.0 <= own.wide <= 500.0 and 10.0 <= own.tall <= 500.0):
+            wrong.append(f"A letter of row {number} can be 10 to 500 % of its size.")
+        if max(abs(own.x), abs(own.y)) > 3000.0:
+            wrong.append(f"A letter of row {number} can be moved by up to 3000 mm.")
+    return wrong
 
 
-_CASES: dict[str, Callable[[str], str]] = {"typed": str, "upper": str.upper, "title": capwords}
+_CASES: dict[str, Callable[[str, bool], str]] = {
+    "typed": lambda c, _: c,
+    "upper": lambda c, _: c.upper(),
+    "title": lambda c, first: c.upper() if first else c.lower(),
+}
 
 
-def _row(line: Letter, row: Row, font: Font, text: str) -> Region:
+def _shown(text: str, case: str) -> list[tuple[str, int]]:
+    """The characters to set, each with the place of the one it stands for; outer spaces left out."""
+    made: list[tuple[str, int]] = []
+    for at, c in enumerate(text):
+        first = at == 0 or text[at - 1].isspace()
+        made += [(shown, at) for shown in _CASES[case](c, first)]
+    inked = [i for i, (c, _) in enumerate(made) if not c.isspace()]
+    return made[inked[0] : inked[-1] + 1] if inked else []
+
+
+def _key(line: Letter, words: _Words) -> tuple[object, ...]:
+    """All that a row as set depends on, and the block it stands in."""
+    row = words.row.model_dump_json()
+    shared = (line.align, line.gives, line.row_gap.model_dump_json(), *line.features)
+    axes = tuple(sorted(line.axes.items()))
+    return (words.row.font or line.font, axes, words.text, words.at, words.setting, row, *shared)
+
+
+def _set(line: Letter, words: _Words, factor: float, tools: Tools) -> SetRow:
     """One row at its size; stretched, it is set narrower or wider first, so that gaps stay as they are."""
-    share = row.stretch / 100.0
-    letters = letters_of(font, text)
-    if share != 1.0:
-        letters = [
-            replace(one, region=one.region.scaled(share, 1.0), space_before=share * one.space_before)
-            for one in letters
+    setting = words.setting if factor == 1.0 else _times(words.setting, factor)
+
+    def make() -> SetRow:
+        features = {tag.lstrip("-"): not tag.startswith("-") for tag in line.features}
+        letters = letters_of(words.font, words.text, features, _hands(words, factor))
+        share = words.row.stretch / 100.0
+        return set_letters([one.stretched(share) for one in letters] if share != 1.0 else letters, setting)
+
+    row: SetRow = tools.memo(("row", factor, _key(line, words)), make)
+    return row
+
+
+def _times(setting: Setting, factor: float) -> Setting:
+    return Setting(
+        setting.size * factor, setting.fit, setting.spacing, setting.gap, setting.script, setting.closed
+    )
+
+
+def _hands(words: _Words, factor: float) -> dict[int, Hand]:
+    """What a hand changed, by places in the text that is set."""
+    own = {one.at: one for one in words.row.own}
+    return {
+        place: _hand(own[at], factor)
+        for place, at in enumerate(words.at)
+        if at in own and at not in words.at[:place]
+    }
+
+
+def _hand(own: OwnLetter, factor: float) -> Hand:
+    form = None
+    if own.form:
+        tag, _, which = own.form.partition("=")
+        form = (tag, int(which or 1))
+    return Hand(own.x * factor, own.y * factor, own.turn, own.wide / 100.0, own.tall / 100.0, form)
+
+
+def _stacked(line: Letter, words: list[_Words], factor: float, tools: Tools) -> _Block:
+    rows = [_set(line, one, factor, tools) for one in words]
+    kept = [(one, row) for one, row in zip(words, rows, strict=True)]
+    if line.align == "even":
+        width = max(row.width for row in rows)
+        kept = [
+            (
+                one,
+                set_even(row, _times(one.setting, factor), width, line.gives)
+                if row.width < width - 1e-6
+                else row,
+            )
+            for one, row in kept
         ]
-    return set_row(letters, row.size or line.size, line.fit, line.spacing, line.gap)
+    gaps = [_gap(one.row.above or line.row_gap, row) for one, row in kept]
+    rows = [row for _, row in kept]
+    return _Block(rows, stack(rows, gaps, "left" if line.align == "even" else line.align))
+
+
+def _fitted(
+    line: Letter, words: list[_Words], wide: float | None, tall: float | None, tools: Tools
+) -> _Block:
+    """The block at its own size, or at the size that makes it as wide or tall as asked."""
+    block = _stacked(line, words, 1.0, tools)
+    asked = wide or tall
+    if asked is None:
+        return block
+    side = 0 if wide else 1
+    now = block.box[side]
+    factor = root(lambda by: _stacked(line, words, by, tools).box[side] - asked, asked / now, now)
+    return _stacked(line, words, factor, tools)
+
+
+def _gap(gap: Gap, row: SetRow) -> float:
+    """A row's gap to the one above in mm; a percentage is of its own height."""
+    return gap.value if gap.of == "mm" else gap.value / 100.0 * row.height
 
 
 def _says_missing(font: Font, missing: list[str], tools: Tools) -> str:
@@ -95,12 +287,22 @@ def _says_missing(font: Font, missing: list[str], tools: Tools) -> str:
     return f"{font.family} has no {shown}. {names} {'has' if len(having) == 1 else 'have'}."
 
 
-def _gap(gap: Gap, row: Region) -> float:
-    """A row's gap to the one above in mm; a percentage is of its own height."""
-    box = measure.bounds(row)
-    if gap.of == "mm" or box is None:
-        return gap.value
-    return gap.value / 100.0 * (box[3] - box[1])
+def _says_open_joins(words: _Words, row: SetRow, place: tuple[float, float], matrix: Floats) -> list[Note]:
+    """Where the script of a row does not join though it should."""
+    if not words.setting.script or words.setting.closed or words.setting.gap > 0.0:
+        return []
+    found = open_joins(row)
+    if not found:
+        return []
+    pairs = [f"{row.letters[i].text}–{row.letters[i + 1].text} {apart:.2g} mm" for i, apart in found]
+    what = "1 gap" if len(pairs) == 1 else f"{len(pairs)} gaps"
+    first = row.bodies[found[0][0] + 1].translated(*place).transformed(matrix)
+    x0, y0 = (float(v) for v in first.start.min(axis=0))
+    x1, y1 = (float(v) for v in first.start.max(axis=0))
+    more = ", …" if len(pairs) > 3 else ""
+    text = f"{what} in the script of “{words.text}”: {', '.join(pairs[:3])}{more}"
+    close = "Close it" if len(pairs) == 1 else "Close them"
+    return [Note("look", text, (x0, y0, x1, y1), (close, {"joins": "closed"}))]
 
 
 KIND = Kind(

@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import FiniteFloat
 
 from perigram.core.art import shapes
-from perigram.core.recipe.kinds import Kind, Outcome, Tools, placed
+from perigram.core.recipe.kinds import Kind, Outcome, Tools, matched, placed
 from perigram.core.recipe.values import Line, Place, length, slot
 
 
@@ -26,7 +26,8 @@ class Shape(Line):
 
 
 def run(line: Shape, tools: Tools) -> Outcome:
-    region = shapes.draw(line.figure, line.width, line.height, line.radius)
+    wide, tall = matched(line.place, tools)
+    region = shapes.draw(line.figure, wide or line.width, tall or line.height, line.radius)
     return Outcome({"shape": placed(region, line.place, tools)})
 
 
