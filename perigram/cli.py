@@ -11,7 +11,7 @@ from perigram.core.errors import PerigramError
 from perigram.core.formats.bundle import FORMATS, cut_files, zipped
 from perigram.core.formats.page import plain_name
 from perigram.core.recipe.evaluate import Proof, evaluate
-from perigram.library import DesignSources, load_design
+from perigram.library import DesignSources, load_design, load_font
 
 _MARKS = {"holds": "holds  ", "look": "look at", "stop": "STOPS  "}
 
@@ -23,6 +23,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
     export = commands.add_parser("export", help="write a design's cut files")
     for command in (check, export):
         command.add_argument("file", type=Path, help="a .perigram.json design file")
+        command.add_argument(
+            "--font", type=Path, action="append", help="a font file the design uses that is not shipped"
+        )
     export.add_argument(
         "--format", choices=FORMATS, action="append", help="may be given more than once; svg if not"
     )
@@ -31,7 +34,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     options = parser.parse_args(arguments)
     try:
         design = load_design(options.file)
-        proof = evaluate(design, DesignSources(design))
+        proof = evaluate(design, DesignSources(design, [load_font(path) for path in options.font or []]))
         if options.command == "check":
             return _check(proof)
         files = cut_files(design.name, proof, options.format or ["svg"])

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
+from hashlib import sha256
 from pathlib import Path
 
 from perigram.core.art.svg import Drawing, read_svg
 from perigram.core.errors import FontError, PerigramError, PictureError
+from perigram.core.lettering.fontfile import FontFile, read_font_file
 from perigram.core.lettering.fonts import Font
 from perigram.core.recipe.design import Design, read_design
 
@@ -44,15 +46,36 @@ def fonts_with(characters: str) -> list[str]:
     return [entry.name for entry in font_catalogue() if not open_font(entry.id).missing(characters)]
 
 
-class DesignSources:
-    """Shipped fonts, and the pictures a design carries along."""
+@lru_cache(maxsize=64)
+def _instance(font: Font, axes: tuple[tuple[str, float], ...]) -> Font:
+    return font.at(dict(axes))
 
-    def __init__(self, design: Design) -> None:
+
+def font_at(font: Font, axes: Mapping[str, float]) -> Font:
+    """A font at a place on its axes, kept for the next time."""
+    return _instance(font, tuple(sorted(axes.items()))) if font.axes and axes else font
+
+
+def own_font_id(data: bytes) -> str:
+    """How designs refer to a font that is not shipped: by its content, unpacked."""
+    return f"own-{sha256(data).hexdigest()[:24]}"
+
+
+class DesignSources:
+    """Shipped fonts, the pictures a design carries along, and fonts given as files."""
+
+    def __init__(self, design: Design, fonts: Sequence[FontFile] = ()) -> None:
+        self._fonts = {own_font_id(one.data): Font(one.data) for one in fonts}
         self._pictures = {picture.id: picture for picture in design.pictures}
         self._drawings: dict[str, Drawing] = {}
 
     def font(self, font_id: str, axes: Mapping[str, float]) -> Font:
-        return open_font(font_id)
+        own = self._fonts.get(font_id)
+        if own is not None:
+            return font_at(own, axes)
+        if font_id.startswith("own-"):
+            raise FontError("A font of this design is not here: give its file with --font.")
+        return font_at(open_font(font_id), axes)
 
     def fonts_with(self, characters: str) -> list[str]:
         return fonts_with(characters)
@@ -64,6 +87,18 @@ class DesignSources:
                 raise PictureError("The picture is missing from this design. Bring it in again.")
             self._drawings[picture_id] = read_svg(picture.svg)
         return self._drawings[picture_id]
+
+
+def load_font(path: Path) -> FontFile:
+    """A font file from disk, tried out.
+
+    Raises:
+        PerigramError: when it cannot be read or used.
+    """
+    try:
+        return read_font_file(path.read_bytes(), path.name)
+    except OSError as error:
+        raise PerigramError(f"{path} cannot be opened: {error.strerror}.") from error
 
 
 def load_design(path: Path) -> Design:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
 from typing import Any
 from uuid import UUID
 
@@ -19,20 +18,20 @@ from perigram.core.formats.bundle import Format, cut_files, zipped
 from perigram.core.formats.page import plain_name
 from perigram.core.formats.svg import path_data
 from perigram.core.geometry import measure
-from perigram.core.geometry.overlay import weld
-from perigram.core.lettering.letters import letters_of
-from perigram.core.lettering.rows import Setting, set_letters
+from perigram.core.geometry.measure import Box
 from perigram.core.recipe import edit
+from perigram.core.recipe.arrange import arrange
 from perigram.core.recipe.design import Design, read_design
 from perigram.core.recipe.evaluate import union_box
 from perigram.core.recipe.lines import KINDS
-from perigram.library import font_catalogue, open_font
 from perigram.studio import problems, schemas, services
 from perigram.studio.demo import DEMO_USER
-from perigram.studio.models import PictureFile, StoredDesign
+from perigram.studio.lettering_api import router as lettering
+from perigram.studio.models import Habits, PictureFile, StoredDesign
 
 api = NinjaAPI(title="Perigram", version="1", auth=django_auth, docs_url=None)
 problems.install(api)
+api.add_router("", lettering)
 
 
 def _require_csrf(request: HttpRequest) -> None:
@@ -183,6 +182,7 @@ def prove(request: HttpRequest, body: schemas.ProofIn) -> Any:
             for p in proof.plies
         ],
         "findings": proof.findings,
+        "levels": {line: outcome.levels for line, outcome in proof.outcomes.items() if outcome.levels},
         "bounds": proof.bounds,
         "cuttable": proof.is_cuttable,
     }
@@ -198,6 +198,30 @@ def add_line(request: HttpRequest, body: schemas.AddLineIn) -> Any:
 @api.post("/lines/remove", response=schemas.EditedOut)
 def remove_line(request: HttpRequest, body: schemas.RemoveLineIn) -> Any:
     return {"design": edit.remove_line(body.design, body.line), "line": None}
+
+
+@api.post("/lines/arrange", response=schemas.EditedOut)
+def arrange_lines(request: HttpRequest, body: schemas.ArrangeIn) -> Any:
+    """Lines aligned, spread evenly or matched in size."""
+
+    def boxes(design: Design) -> dict[str, Box]:
+        proof = services.prove(request.user, design, check=False)
+        found = {r.ref.split("/")[0]: measure.bounds(r.region) for r in proof.results}
+        return {line: box for line, box in found.items() if box}
+
+    design = arrange(body.design, body.lines, body.how, body.to, body.hold, boxes)
+    return {"design": design, "line": None}
+
+
+@api.get("/habits", response=schemas.HabitsOut)
+def habits(request: HttpRequest) -> Any:
+    return Habits.objects.get_or_create(owner=request.user)[0]
+
+
+@api.put("/habits", response=schemas.HabitsOut)
+def change_habits(request: HttpRequest, body: schemas.HabitsOut) -> Any:
+    kept = {"unit": body.unit, "fonts": [font[:80] for font in body.fonts[:12]]}
+    return Habits.objects.update_or_create(owner=request.user, defaults=kept)[0]
 
 
 @api.post("/pictures", response=schemas.PictureOut)
@@ -222,17 +246,6 @@ def bring_in_picture(request: HttpRequest, file: File[UploadedFile]) -> Any:
 @api.get("/pictures/{digest}", response=schemas.PictureOut)
 def picture(request: HttpRequest, digest: str) -> Any:
     return _picture(request, digest)
-
-
-@api.get("/fonts", response=list[schemas.FontOut])
-def fonts(request: HttpRequest) -> Any:
-    return font_catalogue()
-
-
-@api.get("/font-previews", response=list[schemas.FontPreview])
-def font_previews(request: HttpRequest, text: str) -> Any:
-    """The words in every font, at one cap height."""
-    return [_preview(entry.id, text.strip()[:40] or "Abc") for entry in font_catalogue()]
 
 
 @api.get("/kinds", response=list[schemas.KindOut])
@@ -271,12 +284,3 @@ def _picture(request: HttpRequest, digest: str) -> dict[str, Any]:
         "parts": [{"name": part.name, "d": path_data(part.region, 2)} for part in drawing.parts],
         "notes": drawing.notes,
     }
-
-
-@lru_cache(maxsize=2000)
-def _preview(font_id: str, text: str) -> dict[str, Any]:
-    font = open_font(font_id)
-    missing = set(font.missing(text))
-    shown = "".join(c for c in text if c not in missing)
-    region = weld(set_letters(letters_of(font, shown), Setting(10.0, "tall", "font")).bodies)
-    return {"id": font_id, "d": path_data(region, 2), "box": measure.bounds(region)}

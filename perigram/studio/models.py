@@ -1,4 +1,4 @@
-"""What a shop keeps: designs, every revision of them, and the pictures they use."""
+"""What a shop keeps: designs, every revision of them, the pictures and fonts they use, its habits."""
 
 from __future__ import annotations
 
@@ -61,3 +61,34 @@ class PictureFile(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class FontUpload(models.Model):
+    """A font somebody brought in, known by its content within its owner's shop."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="fonts")
+    font_id = models.CharField(max_length=40)
+    name = models.CharField(max_length=120)
+    data = models.BinaryField()
+    #: what it says about itself: see `schemas.FontOut`
+    about = models.JSONField()
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["owner", "font_id"], name="one_font_per_shop")]
+        ordering = ["name", "id"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Habits(models.Model):
+    """What a shop is used to: the unit it works in and the fonts it took last."""
+
+    owner = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="habits")
+    unit = models.CharField(max_length=2, default="mm")
+    #: font ids, newest first
+    fonts = models.JSONField(default=list)
+
+    def __str__(self) -> str:
+        return f"habits of {self.owner_id}"

@@ -8,6 +8,7 @@ from uuid import UUID
 
 from ninja import Schema
 
+from perigram.core.recipe.arrange import How, To
 from perigram.core.recipe.design import Design
 
 
@@ -131,6 +132,8 @@ class ProofOut(Schema):
     results: list[ResultOut]
     plies: list[PlyOut]
     findings: list[FindingOut]
+    #: line -> heights (y in mm) other things may be lined up with: baselines and cap heights
+    levels: dict[str, list[float]]
     bounds: tuple[float, float, float, float] | None
     cuttable: bool
 
@@ -151,16 +154,96 @@ class PictureOut(Schema):
     notes: list[str]
 
 
+class AxisOut(Schema):
+    tag: str
+    name: str
+    low: float
+    default: float
+    high: float
+
+
 class FontOut(Schema):
     id: str
     name: str
     tags: list[str]
+    #: brought in by the shop; what follows is known of such fonts
+    own: bool = False
+    kind: str = ""
+    embedding: str = ""
+    licence: str = ""
+    characters: int = 0
+    #: group of characters -> how many of how many it has
+    coverage: dict[str, tuple[int, int]] = {}
+    axes: list[AxisOut] = []
 
 
-class FontPreview(Schema):
-    id: str
+class Drawn(Schema):
+    """Something drawn, with its box in mm."""
+
     d: str
     box: tuple[float, float, float, float] | None
+
+
+class FontPreview(Drawn):
+    id: str
+
+
+class LetterOut(Drawn):
+    """A letter where it lies: its row, and its first character's place in the row as typed."""
+
+    row: int
+    at: int
+    text: str
+
+
+class FormOut(Drawn):
+    """A form of a letter; no code for the plain one."""
+
+    code: str | None
+    name: str
+
+
+class FeatureOut(Drawn):
+    """A feature of the font, and the words as they would be with it switched over."""
+
+    tag: str
+    name: str
+    on: bool
+    changes: bool
+
+
+class GlyphOut(Drawn):
+    text: str
+    name: str
+
+
+class GlyphGroup(Schema):
+    name: str
+    glyphs: list[GlyphOut]
+
+
+class HabitsOut(Schema):
+    unit: Literal["mm", "in"]
+    fonts: list[str]
+
+
+class ArrangeIn(Schema):
+    design: Design
+    lines: list[str]
+    how: How
+    to: To
+    #: as relations that hold from now on
+    hold: bool = False
+
+
+class LineIn(Schema):
+    design: Design
+    line: str
+
+
+class LetterIn(LineIn):
+    row: int
+    at: int
 
 
 class SlotOut(Schema):

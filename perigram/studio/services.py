@@ -21,7 +21,8 @@ from perigram.core.formats.svg import path_data
 from perigram.core.lettering.fonts import Font
 from perigram.core.recipe.design import Design
 from perigram.core.recipe.evaluate import Cache, Proof, evaluate
-from perigram.library import fonts_with, open_font
+from perigram.library import font_at
+from perigram.studio import fonts
 from perigram.studio.models import PictureFile, Revision, StoredDesign
 from perigram.studio.problems import Problem
 
@@ -44,16 +45,16 @@ def cache_of(owner: AbstractBaseUser) -> Cache:
 
 
 class ShopSources:
-    """Shipped fonts and the owner's pictures."""
+    """Shipped fonts, and the owner's fonts and pictures."""
 
     def __init__(self, owner: AbstractBaseUser) -> None:
         self._owner = owner
 
     def font(self, font_id: str, axes: Mapping[str, float]) -> Font:
-        return open_font(font_id)
+        return font_at(fonts.find_font(self._owner, font_id), axes)
 
     def fonts_with(self, characters: str) -> list[str]:
-        return fonts_with(characters)
+        return fonts.names_with(self._owner, characters)
 
     def drawing(self, picture_id: str) -> Drawing:
         return picture_drawing(self._owner, picture_id)
@@ -99,8 +100,16 @@ def adopt(owner: AbstractBaseUser, design: Design) -> Design:
     return design.model_copy(update={"pictures": pictures, "recipe": recipe})
 
 
-def prove(owner: AbstractBaseUser, design: Design) -> Proof:
-    return evaluate(design, ShopSources(owner), cache_of(owner))
+def prove(owner: AbstractBaseUser, design: Design, check: bool = True) -> Proof:
+    """Evaluate a design with what its owner has; without `check` only its lines, not its plies."""
+    wanted = design if check else design.model_copy(update={"plies": []})
+    return evaluate(wanted, ShopSources(owner), cache_of(owner))
+
+
+def forget(owner: AbstractBaseUser) -> None:
+    """Drop what is held for a shop, after something its results came from is gone."""
+    with _caches_lock:
+        _caches.pop(owner.pk, None)
 
 
 def shelf_picture(design: Design, proof: Proof) -> dict[str, Any]:

@@ -66,7 +66,7 @@ class Font:
             raise FontError(
                 "This file is not a font Perigram can read; TrueType and OpenType files work."
             ) from error
-        self._data = data
+        self.data = data
         self._face = hb.Face(data)
         self._font = hb.Font(self._face)
         self.axes = tuple(
@@ -83,7 +83,7 @@ class Font:
 
     def at(self, axes: Mapping[str, float]) -> Font:
         """The font at a place on its axes; those it does not have are left alone."""
-        return Font(self._data, axes)
+        return Font(self.data, axes)
 
     def missing(self, text: str) -> list[str]:
         """Characters of the text that the font has no glyph for, each once, in order."""

@@ -18,10 +18,20 @@ Name = Annotated[str, Field(min_length=1, max_length=120)]
 
 
 class Ground(Strict):
-    """What the design ends up on."""
+    """What the design ends up on; the middle of what can be covered is the design's origin."""
 
     name: Name = "White cotton tee"
     colour: Colour = "#F2F0EA"
+    #: mm that can be covered, where that is known
+    width: Annotated[FiniteFloat, Field(gt=0.0, le=20_000.0)] | None = None
+    height: Annotated[FiniteFloat, Field(gt=0.0, le=20_000.0)] | None = None
+
+
+class Guides(Strict):
+    """Lines to place things by, in mm from the design's origin: `x` are upright, `y` level."""
+
+    x: Annotated[list[FiniteFloat], Field(max_length=60)] = []
+    y: Annotated[list[FiniteFloat], Field(max_length=60)] = []
 
 
 class Material(Strict):
@@ -61,6 +71,7 @@ class Design(Strict):
     name: Name = "New design"
     unit: Literal["mm", "in"] = "mm"
     ground: Ground = Ground()
+    guides: Guides = Guides()
     materials: Annotated[list[Material], Field(max_length=40)] = []
     pictures: Annotated[list[Picture], Field(max_length=60)] = []
     recipe: Annotated[list[AnyLine], Field(max_length=200)] = []

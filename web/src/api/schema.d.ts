@@ -142,9 +142,9 @@ export interface paths {
         };
         /**
          * Font Previews
-         * @description The words in every font, at one cap height.
+         * @description The words in each of the fonts, at one cap height.
          */
-        get: operations["perigram_studio_api_font_previews"];
+        get: operations["perigram_studio_lettering_api_font_previews"];
         put?: never;
         post?: never;
         delete?: never;
@@ -160,9 +160,68 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Fonts */
-        get: operations["perigram_studio_api_fonts"];
+        /** All Fonts */
+        get: operations["perigram_studio_lettering_api_all_fonts"];
         put?: never;
+        /**
+         * Bring In Font
+         * @description Keep a font file, once it has proved usable.
+         */
+        post: operations["perigram_studio_lettering_api_bring_in_font"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fonts/{font_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove Font */
+        delete: operations["perigram_studio_lettering_api_remove_font"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fonts/{font_id}/glyphs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Glyphs
+         * @description The characters of a font, in groups, to choose from by looking.
+         */
+        get: operations["perigram_studio_lettering_api_glyphs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/habits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Habits */
+        get: operations["perigram_studio_api_habits"];
+        /** Change Habits */
+        put: operations["perigram_studio_api_change_habits"];
         post?: never;
         delete?: never;
         options?: never;
@@ -187,6 +246,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Letters
+         * @description Every letter of a Letter line where it lies, to be picked by itself.
+         */
+        post: operations["perigram_studio_lettering_api_letters"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/features": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Line Features
+         * @description The features of a line's font, each with the words as switching it over would set them.
+         */
+        post: operations["perigram_studio_lettering_api_line_features"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/forms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Letter Forms
+         * @description The forms a letter can take: as the font sets it, and its alternates.
+         */
+        post: operations["perigram_studio_lettering_api_letter_forms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lines/add": {
         parameters: {
             query?: never;
@@ -198,6 +317,26 @@ export interface paths {
         put?: never;
         /** Add Line */
         post: operations["perigram_studio_api_add_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines/arrange": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Arrange Lines
+         * @description Lines aligned, spread evenly or matched in size.
+         */
+        post: operations["perigram_studio_api_arrange_lines"];
         delete?: never;
         options?: never;
         head?: never;
@@ -332,6 +471,27 @@ export interface components {
             /** Picture */
             picture?: string | null;
         };
+        /** ArrangeIn */
+        ArrangeIn: {
+            design: components["schemas"]["Design"];
+            /**
+             * Hold
+             * @default false
+             */
+            hold: boolean;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "left" | "centre" | "right" | "top" | "middle" | "bottom" | "centres across" | "centres down" | "space across" | "space down" | "width" | "height";
+            /** Lines */
+            lines: string[];
+            /**
+             * To
+             * @enum {string}
+             */
+            to: "each other" | "design" | "ground";
+        };
         /** Art */
         Art: {
             /**
@@ -353,6 +513,11 @@ export interface components {
              */
             kind: "art";
             /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
              * Off
              * @default false
              */
@@ -365,6 +530,8 @@ export interface components {
             /**
              * @default {
              *       "across": "middle",
+             *       "as_tall": null,
+             *       "as_wide": null,
              *       "down": "middle",
              *       "flip": false,
              *       "on": null,
@@ -379,6 +546,24 @@ export interface components {
              * @default 100
              */
             size: number;
+            /**
+             * Stretch
+             * @default 100
+             */
+            stretch: number;
+        };
+        /** AxisOut */
+        AxisOut: {
+            /** Default */
+            default: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Tag */
+            tag: string;
         };
         /** Back */
         Back: {
@@ -406,6 +591,11 @@ export interface components {
              * @enum {string}
              */
             kind: "back";
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
             /**
              * Of
              * @default []
@@ -442,6 +632,11 @@ export interface components {
              */
             kind: "clean";
             /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
              * Of
              * @default
              */
@@ -476,10 +671,19 @@ export interface components {
             /**
              * @default {
              *       "colour": "#F2F0EA",
-             *       "name": "White cotton tee"
+             *       "height": null,
+             *       "name": "White cotton tee",
+             *       "width": null
              *     }
              */
             ground: components["schemas"]["Ground"];
+            /**
+             * @default {
+             *       "x": [],
+             *       "y": []
+             *     }
+             */
+            guides: components["schemas"]["Guides"];
             /**
              * Materials
              * @default []
@@ -535,6 +739,29 @@ export interface components {
             /** Line */
             line: string | null;
         };
+        /**
+         * FeatureOut
+         * @description A feature of the font, and the words as they would be with it switched over.
+         */
+        FeatureOut: {
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /** Changes */
+            changes: boolean;
+            /** D */
+            d: string;
+            /** Name */
+            name: string;
+            /** On */
+            on: boolean;
+            /** Tag */
+            tag: string;
+        };
         /** FindingOut */
         FindingOut: {
             /**
@@ -559,10 +786,50 @@ export interface components {
         };
         /** FontOut */
         FontOut: {
+            /**
+             * Axes
+             * @default []
+             */
+            axes: components["schemas"]["AxisOut"][];
+            /**
+             * Characters
+             * @default 0
+             */
+            characters: number;
+            /**
+             * Coverage
+             * @default {}
+             */
+            coverage: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /**
+             * Embedding
+             * @default
+             */
+            embedding: string;
             /** Id */
             id: string;
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+            /**
+             * Licence
+             * @default
+             */
+            licence: string;
             /** Name */
             name: string;
+            /**
+             * Own
+             * @default false
+             */
+            own: boolean;
             /** Tags */
             tags: string[];
         };
@@ -581,6 +848,25 @@ export interface components {
             id: string;
         };
         /**
+         * FormOut
+         * @description A form of a letter; no code for the plain one.
+         */
+        FormOut: {
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /** Code */
+            code: string | null;
+            /** D */
+            d: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * Gap
          * @description A gap between rows, in mm or as a percentage of the rows' height.
          */
@@ -597,9 +883,32 @@ export interface components {
              */
             value: number;
         };
+        /** GlyphGroup */
+        GlyphGroup: {
+            /** Glyphs */
+            glyphs: components["schemas"]["GlyphOut"][];
+            /** Name */
+            name: string;
+        };
+        /** GlyphOut */
+        GlyphOut: {
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /** D */
+            d: string;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
         /**
          * Ground
-         * @description What the design ends up on.
+         * @description What the design ends up on; the middle of what can be covered is the design's origin.
          */
         Ground: {
             /**
@@ -607,11 +916,41 @@ export interface components {
              * @default #F2F0EA
              */
             colour: string;
+            /** Height */
+            height?: number | null;
             /**
              * Name
              * @default White cotton tee
              */
             name: string;
+            /** Width */
+            width?: number | null;
+        };
+        /**
+         * Guides
+         * @description Lines to place things by, in mm from the design's origin: `x` are upright, `y` level.
+         */
+        Guides: {
+            /**
+             * X
+             * @default []
+             */
+            x: number[];
+            /**
+             * Y
+             * @default []
+             */
+            y: number[];
+        };
+        /** HabitsOut */
+        HabitsOut: {
+            /** Fonts */
+            fonts: string[];
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "in";
         };
         /** KindOut */
         KindOut: {
@@ -655,6 +994,11 @@ export interface components {
              */
             kind: "knock_out";
             /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
              * Off
              * @default false
              */
@@ -683,13 +1027,25 @@ export interface components {
              * @default centre
              * @enum {string}
              */
-            align: "left" | "centre" | "right";
+            align: "left" | "centre" | "right" | "even";
+            /**
+             * Axes
+             * @default {}
+             */
+            axes: {
+                [key: string]: number;
+            };
             /**
              * Case
              * @default typed
              * @enum {string}
              */
             case: "typed" | "upper" | "title";
+            /**
+             * Features
+             * @default []
+             */
+            features: string[];
             /**
              * Fit
              * @default wide
@@ -703,16 +1059,33 @@ export interface components {
             font: string;
             /**
              * Gap
-             * @default 0.8
+             * @default 0.3
              */
             gap: number;
+            /**
+             * Gives
+             * @default gaps
+             * @enum {string}
+             */
+            gives: "spaces" | "gaps" | "letters";
             /** Id */
             id: string;
+            /**
+             * Joins
+             * @default font
+             * @enum {string}
+             */
+            joins: "font" | "closed";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "letter";
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
             /**
              * Off
              * @default false
@@ -721,6 +1094,8 @@ export interface components {
             /**
              * @default {
              *       "across": "middle",
+             *       "as_tall": null,
+             *       "as_wide": null,
              *       "down": "middle",
              *       "flip": false,
              *       "on": null,
@@ -741,8 +1116,13 @@ export interface components {
              * Rows
              * @default [
              *       {
+             *         "above": null,
+             *         "fit": null,
              *         "font": null,
+             *         "gap": null,
+             *         "own": [],
              *         "size": null,
+             *         "spacing": null,
              *         "stretch": 100,
              *         "text": "NEW WORDS"
              *       }
@@ -760,6 +1140,43 @@ export interface components {
              * @enum {string}
              */
             spacing: "clear" | "font";
+        };
+        /** LetterIn */
+        LetterIn: {
+            /** At */
+            at: number;
+            design: components["schemas"]["Design"];
+            /** Line */
+            line: string;
+            /** Row */
+            row: number;
+        };
+        /**
+         * LetterOut
+         * @description A letter where it lies: its row, and its first character's place in the row as typed.
+         */
+        LetterOut: {
+            /** At */
+            at: number;
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /** D */
+            d: string;
+            /** Row */
+            row: number;
+            /** Text */
+            text: string;
+        };
+        /** LineIn */
+        LineIn: {
+            design: components["schemas"]["Design"];
+            /** Line */
+            line: string;
         };
         /**
          * Material
@@ -799,13 +1216,51 @@ export interface components {
             on: string;
             /** Values */
             values: {
-                [key: string]: number;
+                [key: string]: number | string;
             };
         };
         /** NewName */
         NewName: {
             /** Name */
             name: string;
+        };
+        /**
+         * OwnLetter
+         * @description What a hand has changed about one letter of a row; the rest of the row stays automatic.
+         *
+         *     `at` is its first character's place in the row's text as typed, from 0. `x` and `y` move it by mm at
+         *     the size it is cut, after all letters are spaced; turned and resized letters are spaced as they are.
+         */
+        OwnLetter: {
+            /** At */
+            at: number;
+            /** Form */
+            form?: string | null;
+            /**
+             * Tall
+             * @default 100
+             */
+            tall: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Wide
+             * @default 100
+             */
+            wide: number;
+            /**
+             * X
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0
+             */
+            y: number;
         };
         /** PartOut */
         PartOut: {
@@ -869,6 +1324,8 @@ export interface components {
          *     edges and middles are `x` to the right and `y` down of each other; "before", "after", "above" and
          *     "below" leave that much clear between the two boxes. The thing follows when the result changes.
          *     It is flipped sideways first, then turned: `rotate` is in degrees clockwise.
+         *
+         *     With `as_wide` or `as_tall` it is as wide or tall as that result, and its own size does not count.
          */
         Place: {
             /**
@@ -877,6 +1334,10 @@ export interface components {
              * @enum {string}
              */
             across: "middle" | "left" | "right" | "before" | "after";
+            /** As Tall */
+            as_tall?: string | null;
+            /** As Wide */
+            as_wide?: string | null;
             /**
              * Down
              * @default middle
@@ -990,6 +1451,10 @@ export interface components {
             cuttable: boolean;
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
+            /** Levels */
+            levels: {
+                [key: string]: number[];
+            };
             /** Plies */
             plies: components["schemas"]["PlyOut"][];
             /** Results */
@@ -1026,10 +1491,22 @@ export interface components {
          * @description A row of words; what it leaves out it shares with the other rows.
          */
         Row: {
+            above?: components["schemas"]["Gap"] | null;
+            /** Fit */
+            fit?: ("wide" | "tall") | null;
             /** Font */
             font?: string | null;
+            /** Gap */
+            gap?: number | null;
+            /**
+             * Own
+             * @default []
+             */
+            own: components["schemas"]["OwnLetter"][];
             /** Size */
             size?: number | null;
+            /** Spacing */
+            spacing?: ("clear" | "font") | null;
             /**
              * Stretch
              * @default 100
@@ -1080,6 +1557,11 @@ export interface components {
              */
             kind: "shape";
             /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
              * Off
              * @default false
              */
@@ -1087,6 +1569,8 @@ export interface components {
             /**
              * @default {
              *       "across": "middle",
+             *       "as_tall": null,
+             *       "as_wide": null,
              *       "down": "middle",
              *       "flip": false,
              *       "on": null,
@@ -1442,10 +1926,11 @@ export interface operations {
             };
         };
     };
-    perigram_studio_api_font_previews: {
+    perigram_studio_lettering_api_font_previews: {
         parameters: {
             query: {
                 text: string;
+                font: string[];
             };
             header?: never;
             path?: never;
@@ -1464,7 +1949,7 @@ export interface operations {
             };
         };
     };
-    perigram_studio_api_fonts: {
+    perigram_studio_lettering_api_all_fonts: {
         parameters: {
             query?: never;
             header?: never;
@@ -1480,6 +1965,122 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FontOut"][];
+                };
+            };
+        };
+    };
+    perigram_studio_lettering_api_bring_in_font: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FontOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_lettering_api_remove_font: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                font_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    perigram_studio_lettering_api_glyphs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                font_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GlyphGroup"][];
+                };
+            };
+        };
+    };
+    perigram_studio_api_habits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HabitsOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_api_change_habits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HabitsOut"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HabitsOut"];
                 };
             };
         };
@@ -1504,6 +2105,78 @@ export interface operations {
             };
         };
     };
+    perigram_studio_lettering_api_letters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterOut"][];
+                };
+            };
+        };
+    };
+    perigram_studio_lettering_api_line_features: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeatureOut"][];
+                };
+            };
+        };
+    };
+    perigram_studio_lettering_api_letter_forms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LetterIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormOut"][];
+                };
+            };
+        };
+    };
     perigram_studio_api_add_line: {
         parameters: {
             query?: never;
@@ -1514,6 +2187,30 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["AddLineIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditedOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_api_arrange_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArrangeIn"];
             };
         };
         responses: {

@@ -142,12 +142,12 @@ def _read(line: Letter, tools: Tools) -> tuple[list[_Words], list[Note]]:
             notes += [Note("stop", text) for text in wrong]
             continue
         font = tools.sources.font(row.font or line.font, line.axes)
-        shown = _shown(row.text, line.case)
-        missing = font.missing("".join(c for c, _ in shown))
+        made = shown(row.text, line.case)
+        missing = font.missing("".join(c for c, _ in made))
         if missing:
             notes.append(Note("stop", _says_missing(font, missing, tools)))
-        shown = [(c, at) for c, at in shown if c not in missing]
-        if shown:
+        made = [(c, at) for c, at in made if c not in missing]
+        if made:
             setting = Setting(
                 row.size or line.size,
                 row.fit or line.fit,
@@ -156,7 +156,7 @@ def _read(line: Letter, tools: Tools) -> tuple[list[_Words], list[Note]]:
                 script=font.joins,
                 closed=line.joins == "closed" and font.joins,
             )
-            text, at = "".join(c for c, _ in shown), tuple(at for _, at in shown)
+            text, at = "".join(c for c, _ in made), tuple(at for _, at in made)
             words.append(_Words(number, row, font, text, at, setting))
     return words, notes
 
@@ -184,14 +184,19 @@ _CASES: dict[str, Callable[[str, bool], str]] = {
 }
 
 
-def _shown(text: str, case: str) -> list[tuple[str, int]]:
+def shown(text: str, case: str) -> list[tuple[str, int]]:
     """The characters to set, each with the place of the one it stands for; outer spaces left out."""
     made: list[tuple[str, int]] = []
     for at, c in enumerate(text):
         first = at == 0 or text[at - 1].isspace()
-        made += [(shown, at) for shown in _CASES[case](c, first)]
+        made += [(one, at) for one in _CASES[case](c, first)]
     inked = [i for i, (c, _) in enumerate(made) if not c.isspace()]
     return made[inked[0] : inked[-1] + 1] if inked else []
+
+
+def switches(line: Letter) -> dict[str, bool]:
+    """The line's OpenType features switched on or off."""
+    return {tag.lstrip("-"): not tag.startswith("-") for tag in line.features}
 
 
 def _key(line: Letter, words: _Words) -> tuple[object, ...]:
@@ -207,8 +212,7 @@ def _set(line: Letter, words: _Words, factor: float, tools: Tools) -> SetRow:
     setting = words.setting if factor == 1.0 else _times(words.setting, factor)
 
     def make() -> SetRow:
-        features = {tag.lstrip("-"): not tag.startswith("-") for tag in line.features}
-        letters = letters_of(words.font, words.text, features, _hands(words, factor))
+        letters = letters_of(words.font, words.text, switches(line), _hands(words, factor))
         share = words.row.stretch / 100.0
         return set_letters([one.stretched(share) for one in letters] if share != 1.0 else letters, setting)
 

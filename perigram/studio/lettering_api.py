@@ -1,0 +1,141 @@
+"""The part of the API that is about fonts and letters."""
+
+from __future__ import annotations
+
+import unicodedata
+from functools import lru_cache
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import File, Query, Router, UploadedFile
+
+from perigram.core.errors import PerigramError
+from perigram.core.formats.svg import path_data
+from perigram.core.geometry import measure
+from perigram.core.geometry.overlay import weld
+from perigram.core.geometry.region import Region
+from perigram.core.lettering.fontfile import refuse_large
+from perigram.core.lettering.fonts import Font
+from perigram.core.lettering.letters import letters_of
+from perigram.core.lettering.rows import Setting, set_letters
+from perigram.core.recipe.letterforms import features, forms, is_on
+from perigram.core.recipe.lines.letter import Letter, switches
+from perigram.studio import fonts, schemas, services
+
+router = Router()
+
+#: Fonts whose previews are asked for at once, and characters a palette shows of one group.
+_MOST_PREVIEWS, _MOST_GLYPHS = 60, 240
+
+
+@router.get("/fonts", response=list[schemas.FontOut])
+def all_fonts(request: HttpRequest) -> Any:
+    return fonts.fonts_of(request.user)
+
+
+@router.post("/fonts", response=schemas.FontOut)
+def bring_in_font(request: HttpRequest, file: File[UploadedFile]) -> Any:
+    """Keep a font file, once it has proved usable."""
+    called = (file.name or "The file")[:120]
+    refuse_large(file.size or 0, called)
+    return fonts.store_font(request.user, file.read(), called)
+
+
+@router.delete("/fonts/{font_id}", response={204: None})
+def remove_font(request: HttpRequest, font_id: str) -> Any:
+    fonts.remove_font(request.user, font_id)
+    services.forget(request.user)
+    return 204, None
+
+
+@router.get("/font-previews", response=list[schemas.FontPreview])
+def font_previews(request: HttpRequest, text: str, font: Query[list[str]]) -> Any:
+    """The words in each of the fonts, at one cap height."""
+    words = text.strip()[:40] or "Abc"
+    found = [(font_id, fonts.find_font(request.user, font_id)) for font_id in font[:_MOST_PREVIEWS]]
+    return [{"id": font_id, **_preview(one, words)} for font_id, one in found]
+
+
+@router.post("/letters", response=list[schemas.LetterOut])
+def letters(request: HttpRequest, body: schemas.LineIn) -> Any:
+    """Every letter of a Letter line where it lies, to be picked by itself."""
+    outcome = services.prove(request.user, body.design, check=False).outcomes.get(body.line)
+    return [
+        {"row": piece.row, "at": piece.at, "text": piece.text, **_drawn(piece.region)}
+        for piece in (outcome.pieces() if outcome else [])
+    ]
+
+
+@router.post("/letters/forms", response=list[schemas.FormOut])
+def letter_forms(request: HttpRequest, body: schemas.LetterIn) -> Any:
+    """The forms a letter can take: as the font sets it, and its alternates."""
+    sources = services.ShopSources(request.user)
+    found = forms(_lettering(body), body.row, body.at, sources)
+    return [{"code": form.code, "name": form.name, **_drawn(form.region)} for form in found]
+
+
+@router.post("/letters/features", response=list[schemas.FeatureOut])
+def line_features(request: HttpRequest, body: schemas.LineIn) -> Any:
+    """The features of a line's font, each with the words as switching it over would set them."""
+    line = _lettering(body)
+    return [
+        {
+            "tag": feature.tag,
+            "name": feature.name,
+            "on": is_on(feature, switches(line)),
+            "changes": changes,
+            **_drawn(words),
+        }
+        for feature, changes, words in features(line, services.ShopSources(request.user))
+    ]
+
+
+@router.get("/fonts/{font_id}/glyphs", response=list[schemas.GlyphGroup])
+def glyphs(request: HttpRequest, font_id: str) -> Any:
+    """The characters of a font, in groups, to choose from by looking."""
+    return _palette(fonts.find_font(request.user, font_id))
+
+
+def _lettering(body: schemas.LineIn) -> Letter:
+    line = next((one for one in body.design.recipe if one.id == body.line), None)
+    if not isinstance(line, Letter):
+        raise PerigramError("This is not a line of words. Choose one first.")
+    return line
+
+
+def _drawn(region: Region) -> dict[str, Any]:
+    return {"d": path_data(region, 2), "box": measure.bounds(region)}
+
+
+@lru_cache(maxsize=4000)
+def _preview(font: Font, text: str) -> dict[str, Any]:
+    missing = set(font.missing(text))
+    shown = "".join(c for c in text if c not in missing)
+    return _drawn(weld(set_letters(letters_of(font, shown), Setting(10.0, "tall", "font")).bodies))
+
+
+_GROUPS = {
+    "Lu": "Capitals",
+    "Ll": "Small letters",
+    "Nd": "Figures",
+    "No": "Figures",
+    "P": "Signs",
+    "S": "Symbols and ornaments",
+    "Co": "Symbols and ornaments",
+    "L": "More letters",
+}
+
+
+@lru_cache(maxsize=60)
+def _palette(font: Font) -> list[dict[str, Any]]:
+    groups: dict[str, list[dict[str, Any]]] = {name: [] for name in _GROUPS.values()}
+    for code in sorted(font.coverage):
+        kind = unicodedata.category(chr(code))
+        name = _GROUPS.get(kind) or _GROUPS.get(kind[0])
+        if name is None or len(groups[name]) >= _MOST_GLYPHS:
+            continue
+        drawn = weld([font.glyph(g.index).translated(g.x, g.y) for g in font.shape(chr(code))])
+        if not drawn.is_empty:
+            named = unicodedata.name(chr(code), f"U+{code:04X}").capitalize()
+            groups[name].append({"text": chr(code), "name": named, **_drawn(drawn)})
+    return [{"name": name, "glyphs": found} for name, found in groups.items() if found]
