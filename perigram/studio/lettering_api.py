@@ -12,14 +12,11 @@ from ninja import File, Query, Router, UploadedFile
 from perigram.core.errors import PerigramError
 from perigram.core.formats.svg import path_data
 from perigram.core.geometry import measure
-from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
 from perigram.core.lettering.fontfile import refuse_large
 from perigram.core.lettering.fonts import Font
-from perigram.core.lettering.letters import letters_of
-from perigram.core.lettering.rows import Setting, set_letters
-from perigram.core.recipe.letterforms import features, forms, is_on
-from perigram.core.recipe.lines.letter import Letter, switches
+from perigram.core.recipe.letterforms import features, forms
+from perigram.core.recipe.lines.letter import Letter
 from perigram.studio import fonts, schemas, services
 
 router = Router()
@@ -77,16 +74,17 @@ def letter_forms(request: HttpRequest, body: schemas.LetterIn) -> Any:
 @router.post("/letters/features", response=list[schemas.FeatureOut])
 def line_features(request: HttpRequest, body: schemas.LineIn) -> Any:
     """The features of a line's font, each with the words as switching it over would set them."""
-    line = _lettering(body)
+    found = features(_lettering(body), services.ShopSources(request.user))
     return [
         {
-            "tag": feature.tag,
-            "name": feature.name,
-            "on": is_on(feature, switches(line)),
-            "changes": changes,
-            **_drawn(words),
+            "tag": one.feature.tag,
+            "name": one.feature.name,
+            "on": one.on,
+            "changes": one.changes,
+            "d": one.sketch[0],
+            "box": one.sketch[1],
         }
-        for feature, changes, words in features(line, services.ShopSources(request.user))
+        for one in found
     ]
 
 
@@ -110,8 +108,8 @@ def _drawn(region: Region) -> dict[str, Any]:
 @lru_cache(maxsize=4000)
 def _preview(font: Font, text: str) -> dict[str, Any]:
     missing = set(font.missing(text))
-    shown = "".join(c for c in text if c not in missing)
-    return _drawn(weld(set_letters(letters_of(font, shown), Setting(10.0, "tall", "font")).bodies))
+    d, box = font.sketch("".join(c for c in text if c not in missing))
+    return {"d": d, "box": box}
 
 
 _GROUPS = {
@@ -134,8 +132,8 @@ def _palette(font: Font) -> list[dict[str, Any]]:
         name = _GROUPS.get(kind) or _GROUPS.get(kind[0])
         if name is None or len(groups[name]) >= _MOST_GLYPHS:
             continue
-        drawn = weld([font.glyph(g.index).translated(g.x, g.y) for g in font.shape(chr(code))])
-        if not drawn.is_empty:
+        d, box = font.sketch(chr(code))
+        if d:
             named = unicodedata.name(chr(code), f"U+{code:04X}").capitalize()
-            groups[name].append({"text": chr(code), "name": named, **_drawn(drawn)})
+            groups[name].append({"text": chr(code), "name": named, "d": d, "box": box})
     return [{"name": name, "glyphs": found} for name, found in groups.items() if found]

@@ -77,7 +77,7 @@ class AddLineIn(Schema):
     kind: str
     picture: str | None = None
     on: str | None = None
-    given: dict[str, float] = {}
+    given: dict[str, float | str] = {}
 
 
 class RemoveLineIn(Schema):

@@ -10,9 +10,13 @@ from typing import Any
 
 import shapely
 import uharfbuzz as hb
+from fontTools.pens.boundsPen import ControlBoundsPen
+from fontTools.pens.svgPathPen import SVGPathPen
+from fontTools.pens.transformPen import TransformPen
 from fontTools.ttLib import TTFont, TTLibError
 
 from perigram.core.errors import FontError
+from perigram.core.geometry.measure import Box
 from perigram.core.geometry.pen import RegionPen
 from perigram.core.geometry.region import Region
 from perigram.core.lettering.outline import Outline
@@ -119,6 +123,18 @@ class Font:
 
     def glyph(self, index: int) -> Region:
         return self.outline(index).region
+
+    def sketch(self, text: str, features: Features | None = None) -> tuple[str, Box | None]:
+        """A text as the font draws it, for looking at: SVG path data and its box.
+
+        Strokes are not welded, so this costs next to nothing; fill it by the nonzero rule.
+        """
+        svg, bounds = SVGPathPen(None, lambda value: f"{value:.1f}"), ControlBoundsPen(None)
+        for glyph in self.shape(text, features):
+            scale = (self._scale, 0.0, 0.0, -self._scale, glyph.x, glyph.y)
+            for pen in (svg, bounds):
+                self._font.draw_glyph_with_pen(glyph.index, TransformPen(pen, scale))
+        return svg.getCommands(), bounds.bounds
 
     @cached_property
     def joins(self) -> bool:

@@ -27,7 +27,7 @@ def add_line(
     picture: str | None = None,
     height: float | None = None,
     on: str | None = None,
-    given: Mapping[str, float] | None = None,
+    given: Mapping[str, float | str] | None = None,
 ) -> tuple[Design, str]:
     """The design with a line of a kind at its end, and the line's id.
 

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 
 from perigram.core.errors import PerigramError
+from perigram.core.geometry.measure import Box
 from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
 from perigram.core.lettering.fonts import Font
 from perigram.core.lettering.forms import NAMES, Feature, changing, features_of, forms_of
 from perigram.core.lettering.letters import letters_of
-from perigram.core.lettering.rows import Setting, set_letters
 from perigram.core.recipe.kinds import Sources
 from perigram.core.recipe.lines.letter import Letter, shown, switches
 
@@ -50,28 +49,33 @@ def forms(line: Letter, row: int, at: int, sources: Sources) -> list[DrawnForm]:
     return [DrawnForm(None, "As the font sets it", plain.outline.region), *others]
 
 
-def features(line: Letter, sources: Sources) -> list[tuple[Feature, bool, Region]]:
-    """The features of a line's font: each, whether it changes the words, and the words with it
-    switched over.
+@dataclass(frozen=True)
+class FeatureShown:
+    """A feature of a line's font: whether it is on, whether switching it over would change the words,
+    and how they would look then: SVG path data and its box.
     """
+
+    feature: Feature
+    on: bool
+    changes: bool
+    sketch: tuple[str, Box | None]
+
+
+def features(line: Letter, sources: Sources) -> list[FeatureShown]:
+    """The features of a line's font, on the words of its rows."""
     font = sources.font(line.font, line.axes)
     text = " ".join("".join(c for c, _ in shown(row.text, line.case)) for row in line.rows if not row.font)
-    text = "".join(c for c in text if c not in font.missing(text))
+    missing = font.missing(text)
+    text = "".join(c for c in text if c not in missing)[:40]
     switched = switches(line)
     offered = features_of(font)
     different = changing(font, text, offered, switched)
-    return [
-        (f, f in different, _words(font, text[:40], {**switched, f.tag: not is_on(f, switched)}))
-        for f in offered
-    ]
-
-
-def is_on(feature: Feature, switched: Mapping[str, bool]) -> bool:
-    return switched.get(feature.tag, feature.on)
-
-
-def _words(font: Font, text: str, switched: Mapping[str, bool]) -> Region:
-    return weld(set_letters(letters_of(font, text, switched), Setting(10.0, "tall", "font")).bodies)
+    found = []
+    for feature in offered:
+        on = switched.get(feature.tag, feature.on)
+        sketch = font.sketch(text, {**switched, feature.tag: not on})
+        found.append(FeatureShown(feature, on, feature in different, sketch))
+    return found
 
 
 def _text(line: Letter, row: int, sources: Sources) -> tuple[Font, str, list[int]]:

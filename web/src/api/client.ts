@@ -6,6 +6,16 @@ export type Design = Schemas["Design"];
 export type Line = Design["recipe"][number];
 export type Ply = Schemas["Ply"];
 export type Material = Schemas["Material"];
+export type Lettering = Extract<Line, { kind: "letter" }>;
+export type Row = Lettering["rows"][number];
+export type OwnLetter = Row["own"][number];
+export type PlacedLetter = Schemas["LetterOut"];
+export type LetterForm = Schemas["FormOut"];
+export type Feature = Schemas["FeatureOut"];
+export type GlyphGroup = Schemas["GlyphGroup"];
+export type Habits = Schemas["HabitsOut"];
+export type Arrangement = Schemas["ArrangeIn"]["how"];
+export type ArrangeTo = Schemas["ArrangeIn"]["to"];
 export type Place = Schemas["Place"];
 export type Kind = Schemas["KindOut"];
 export type Slot = Schemas["SlotOut"];
@@ -72,17 +82,16 @@ export async function data<T>(call: Promise<{ data?: unknown }>): Promise<T> {
   return (await call).data as T;
 }
 
-export async function sendPicture(file: File): Promise<Picture> {
+async function sendFile<T>(address: string, file: File): Promise<T> {
   const form = new FormData();
   form.append("file", file);
-  const response = await fetch("/api/pictures", {
-    method: "POST",
-    body: form,
-    headers: { "X-CSRFToken": cookie("csrftoken") },
-  });
+  const response = await fetch(address, { method: "POST", body: form, headers: { "X-CSRFToken": cookie("csrftoken") } });
   if (!response.ok) throw await problemOf(response);
-  return (await response.json()) as Picture;
+  return (await response.json()) as T;
 }
+
+export const sendPicture = (file: File) => sendFile<Picture>("/api/pictures", file);
+export const sendFont = (file: File) => sendFile<Font>("/api/fonts", file);
 
 export async function fetchCutFiles(design: string, formats: string[]): Promise<Blob> {
   const query = new URLSearchParams(formats.map((format) => ["format", format]));

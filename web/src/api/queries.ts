@@ -1,5 +1,21 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, data, type Font, type FontPreview, type Kind, type Picture, type Session, type ShelfEntry } from "./client";
+import {
+  api,
+  data,
+  type Design,
+  type Feature,
+  type Font,
+  type FontPreview,
+  type GlyphGroup,
+  type Kind,
+  type LetterForm,
+  type Lettering,
+  type Picture,
+  type PlacedLetter,
+  sendFont,
+  type Session,
+  type ShelfEntry,
+} from "./client";
 
 export function useSession() {
   return useQuery({ queryKey: ["session"], queryFn: () => data<Session>(api.GET("/api/session")) });
@@ -51,12 +67,70 @@ export function useFonts() {
   });
 }
 
-export function useFontPreviews(text: string) {
+/** The words in some of the fonts, asked for once those come into sight. */
+export function useFontPreviews(text: string, fonts: string[], seen: boolean) {
   return useQuery({
-    queryKey: ["font previews", text],
-    queryFn: () => data<FontPreview[]>(api.GET("/api/font-previews", { params: { query: { text } } })),
+    queryKey: ["font previews", text, fonts],
+    queryFn: () => data<FontPreview[]>(api.GET("/api/font-previews", { params: { query: { text, font: fonts } } })),
+    enabled: seen && fonts.length > 0,
     staleTime: Infinity,
     placeholderData: (previous) => previous,
+  });
+}
+
+export function useBringInFont() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: sendFont,
+    onSuccess: () => client.invalidateQueries({ queryKey: ["fonts"] }),
+  });
+}
+
+export function useRemoveFont() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) => api.DELETE("/api/fonts/{font_id}", { params: { path: { font_id: id } } }),
+    onSuccess: () => client.invalidateQueries({ queryKey: ["fonts"] }),
+  });
+}
+
+/** The letters of a Letter line where they lie; `key` says which state of the line they are of. */
+export function useLetters(design: Design, line: string, key: string | undefined) {
+  return useQuery({
+    queryKey: ["letters", line, key],
+    queryFn: () => data<PlacedLetter[]>(api.POST("/api/letters", { body: { design, line } })),
+    enabled: key !== undefined,
+    staleTime: Infinity,
+    gcTime: 60_000,
+    placeholderData: (previous, query) => (query?.queryKey[1] === line ? previous : undefined),
+  });
+}
+
+export function useLetterForms(design: Design, line: Lettering, letter: { row: number; at: number }) {
+  const asks = [line.font, line.axes, line.case, line.features, line.rows[letter.row]?.text, line.rows[letter.row]?.font];
+  return useQuery({
+    queryKey: ["forms", asks, letter],
+    queryFn: () => data<LetterForm[]>(api.POST("/api/letters/forms", { body: { design, line: line.id, ...letter } })),
+    staleTime: Infinity,
+    retry: false,
+  });
+}
+
+export function useFeatures(design: Design, line: Lettering) {
+  const asks = [line.font, line.axes, line.case, line.features, line.rows.map((row) => row.text)];
+  return useQuery({
+    queryKey: ["features", asks],
+    queryFn: () => data<Feature[]>(api.POST("/api/letters/features", { body: { design, line: line.id } })),
+    staleTime: Infinity,
+    placeholderData: (previous) => previous,
+  });
+}
+
+export function useGlyphs(font: string) {
+  return useQuery({
+    queryKey: ["glyphs", font],
+    queryFn: () => data<GlyphGroup[]>(api.GET("/api/fonts/{font_id}/glyphs", { params: { path: { font_id: font } } })),
+    staleTime: Infinity,
   });
 }
 

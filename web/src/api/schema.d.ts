@@ -462,7 +462,7 @@ export interface components {
              * @default {}
              */
             given: {
-                [key: string]: number;
+                [key: string]: number | string;
             };
             /** Kind */
             kind: string;

@@ -1,7 +1,7 @@
-import type { Box, Design, Finding } from "../api/client";
+import type { Box, Design, Finding, Line } from "../api/client";
 import { formatCutLength } from "../units";
 import { Button } from "../ui/Button";
-import { useBench } from "./store";
+import { useBench, withLine } from "./store";
 import { useLineEdits } from "./useLineEdits";
 import type { ShownProof } from "./useProof";
 
@@ -12,15 +12,20 @@ const LEVELS: Record<Finding["level"], { chip: string; dot: string; word: string
 };
 const ORDER: Finding["level"][] = ["stop", "holds", "look"];
 
-/** Puts a finding right by adding the line that does. */
+/** Puts a finding right: by adding the line that does, or by values of the line it is about. */
 function MendButton({ mend }: { mend: NonNullable<Finding["mend"]> }) {
   const { add } = useLineEdits();
+  const change = useBench((state) => state.change);
   return (
     <Button
       look="quiet"
       className="px-2 text-plum underline decoration-dotted underline-offset-4"
       disabled={add.isPending}
-      onClick={() => add.mutate({ kind: mend.kind, on: mend.on, given: mend.values })}
+      onClick={() =>
+        mend.kind
+          ? add.mutate({ kind: mend.kind, on: mend.on, given: mend.values })
+          : change((now) => withLine(now, mend.on, (line) => ({ ...line, ...mend.values }) as Line))
+      }
     >
       {mend.label}
     </Button>

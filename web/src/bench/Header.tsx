@@ -4,6 +4,8 @@ import { Checkbox } from "radix-ui";
 import { useState } from "react";
 import { useStore } from "zustand";
 import { type Design, fetchCutFiles } from "../api/client";
+import { useHabits } from "../api/habits";
+import { useKinds } from "../api/queries";
 import { formatSize } from "../units";
 import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
@@ -12,8 +14,9 @@ import { Pop } from "../ui/Pop";
 import { Wordmark } from "../ui/Wordmark";
 import { HistoryPanel } from "./HistoryPanel";
 import { KeyMap } from "./KeyMap";
+import { redo, undo } from "./undo";
 import { gesture, useBench } from "./store";
-import { rememberUnit } from "./unit";
+import { stepInWords } from "./steps";
 import type { SaveState } from "./useAutosave";
 import type { ShownProof } from "./useProof";
 
@@ -37,11 +40,16 @@ interface Props {
 export function Header({ id, design, proof, saveState, saveNow }: Props) {
   const temporal = useStore(useBench.temporal);
   const change = useBench((state) => state.change);
+  const { setUnit } = useHabits();
+  const kinds = useKinds().data;
   const box = proof?.bounds;
+  const [past, future] = [temporal.pastStates.at(-1)?.design, temporal.futureStates.at(-1)?.design];
+  const undone = past && stepInWords(past, design, kinds);
+  const redone = future && stepInWords(design, future, kinds);
 
   function switchUnit() {
     const unit = design.unit === "mm" ? "in" : "mm";
-    rememberUnit(unit);
+    setUnit(unit);
     change((now) => ({ ...now, unit }));
   }
 
@@ -70,18 +78,18 @@ export function Header({ id, design, proof, saveState, saveNow }: Props) {
       </p>
       <div className="ml-auto flex items-center gap-2">
         <IconButton
-          label="Undo"
+          label={undone ? `Undo: ${undone}` : "Undo"}
           className="size-8! border border-line"
           disabled={temporal.pastStates.length === 0}
-          onClick={() => temporal.undo()}
+          onClick={undo}
         >
           <Undo2 size={16} />
         </IconButton>
         <IconButton
-          label="Redo"
+          label={redone ? `Redo: ${redone}` : "Redo"}
           className="size-8! border border-line"
           disabled={temporal.futureStates.length === 0}
-          onClick={() => temporal.redo()}
+          onClick={redo}
         >
           <Redo2 size={16} />
         </IconButton>

@@ -5,14 +5,21 @@ import { useBench } from "./store";
 
 const KEYS: [string, string][] = [
   ["Tab", "choose the next line; Shift Tab the one before"],
+  ["Enter", "pick the first letter of a lettering; Tab the next"],
+  ["Shift click", "choose another line along with it; Ctrl A all"],
   ["← ↑ → ↓", "move by 0.1 mm; with Shift by 1 mm"],
   [", and .", "turn by 1°; with Shift by 15°"],
+  ["[ and ]", "its ply nearer to the ground, or to the top"],
+  ["H", "flip sideways"],
+  ["L", "lock in place, or unlock"],
+  ["G", "grid"],
   ["/", "add a line"],
-  ["Ctrl D", "copy the chosen line in place"],
+  ["Ctrl D", "copy in place; Alt and drag moves a copy"],
+  ["Ctrl held", "while dragging: nothing settles on guides"],
   ["Delete", "remove the chosen line"],
   ["Ctrl Z", "undo; with Shift redo"],
   ["Space and drag", "move the view"],
-  ["Escape", "let go of what is chosen"],
+  ["Escape", "let go of the letter, then of the line"],
   ["?", "this list"],
 ];
 
@@ -22,7 +29,7 @@ export function KeyMap() {
   return (
     <Pop
       label="Keys"
-      width={330}
+      width={372}
       open={keysShown}
       onOpenChange={showKeys}
       trigger={

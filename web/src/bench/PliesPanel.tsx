@@ -65,7 +65,7 @@ export function PliesPanel({ design, proof, kinds }: Props) {
               <span className="block font-semibold">Ground</span>
               <span className="block truncate text-soft">{design.ground.name}</span>
             </span>
-            <GroundEditor ground={design.ground} />
+            <GroundEditor ground={design.ground} unit={design.unit} />
           </li>
         </ul>
         <Button look="quiet" className="mt-1" onClick={addPly}>

@@ -4,6 +4,7 @@ import type { ReactNode } from "react";
 import type { Design, Kind, Material, Ply } from "../api/client";
 import { LengthValue } from "../recipe/slots/LengthValue";
 import { RefChecks } from "../recipe/slots/RefsValue";
+import { formatLength, parseLength } from "../units";
 import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
 import { Pick } from "../ui/Pick";
@@ -160,7 +161,11 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
   );
 }
 
-export function GroundEditor({ ground }: { ground: Design["ground"] }) {
+export function GroundEditor({ ground, unit }: { ground: Design["ground"]; unit: Design["unit"] }) {
+  const set = (part: Partial<Design["ground"]>) => gesture.change((now) => ({ ...now, ground: { ...now.ground, ...part } }));
+  const side = (label: string, key: "width" | "height") => (
+    <LengthValue label={label} mm={ground[key] ?? 0} unit={unit} low={1} high={20000} step={5} format={(mm) => (mm ? formatLength(mm, unit) : "not said")} parse={(text) => parseLength(text, unit)} onChange={(mm) => set({ [key]: mm })} />
+  );
   return (
     <Pop
       label="Ground"
@@ -177,8 +182,16 @@ export function GroundEditor({ ground }: { ground: Design["ground"] }) {
         name={ground.name}
         colour={ground.colour}
         what="ground"
-        onChange={(part) => gesture.change((now) => ({ ...now, ground: { ...now.ground, ...part } }))}
+        onChange={set}
       />
+      <p className="mt-2">
+        Can be covered {side("Width that can be covered", "width")} wide and {side("Height that can be covered", "height")} tall
+      </p>
+      {(ground.width ?? ground.height) != null && (
+        <Button look="quiet" className="mt-1 -ml-2 h-7 px-2" onClick={() => set({ width: null, height: null })}>
+          Of no stated size
+        </Button>
+      )}
     </Pop>
   );
 }

@@ -1,6 +1,7 @@
 import { temporal } from "zundo";
 import { create } from "zustand";
-import type { Box, Design, Line, Material, Place, Ply } from "../api/client";
+import type { Box, Design, Line, Lettering, Material, OwnLetter, Place, Ply } from "../api/client";
+import type { Marks } from "../proof/snap";
 
 /** A value in a sentence waits for a result to be picked on the proof. */
 export interface Picking {
@@ -10,6 +11,17 @@ export interface Picking {
   from: string[];
 }
 
+/** A letter by its row and its first character's place in that row as typed, both from 0. */
+export interface PickedLetter {
+  row: number;
+  at: number;
+}
+
+/** All chosen lines, the one shown in the recipe first. */
+export function chosenLines({ selected, others }: { selected: string | null; others: string[] }): string[] {
+  return selected ? [selected, ...others] : [];
+}
+
 export type Look = "finished" | "cut";
 
 interface BenchState {
@@ -17,21 +29,36 @@ interface BenchState {
   opened: string | null;
   design: Design;
   selected: string | null;
+  /** lines chosen along with it */
+  others: string[];
+  /** the letter of the chosen lettering that is picked by itself */
+  letter: PickedLetter | null;
   ply: string | null;
   picking: Picking | null;
   look: Look;
   showNodes: boolean;
   keysShown: boolean;
+  /** guides appear while things are dragged, and things settle on them */
+  guided: boolean;
+  gridShown: boolean;
+  /** what a drag is lined up with just now */
+  marks: Marks | null;
   /** a place on the proof that something wants looked at; a new object each time */
   lookAt: { box: Box } | null;
   open: (id: string, design: Design) => void;
   change: (edit: (design: Design) => Design) => void;
-  select: (line: string | null) => void;
+  select: (line: string | null, others?: string[]) => void;
+  /** add a line to those chosen, or let go of it */
+  selectAlso: (line: string) => void;
+  pickLetter: (letter: PickedLetter | null) => void;
   selectPly: (ply: string | null) => void;
   pick: (picking: Picking | null) => void;
   setLook: (look: Look) => void;
   setShowNodes: (show: boolean) => void;
   showKeys: (show: boolean) => void;
+  setGuided: (on: boolean) => void;
+  showGrid: (show: boolean) => void;
+  setMarks: (marks: Marks | null) => void;
   goTo: (box: Box) => void;
 }
 
@@ -41,6 +68,7 @@ const EMPTY: Design = {
   name: "New design",
   unit: "mm",
   ground: { name: "White cotton tee", colour: "#F2F0EA" },
+  guides: { x: [], y: [] },
   materials: [],
   pictures: [],
   recipe: [],
@@ -54,20 +82,36 @@ export const useBench = create<BenchState>()(
       opened: null,
       design: EMPTY,
       selected: null,
+      others: [],
+      letter: null,
       ply: null,
       picking: null,
       look: "finished",
       showNodes: false,
       keysShown: false,
+      guided: true,
+      gridShown: false,
+      marks: null,
       lookAt: null,
-      open: (opened, design) => set({ opened, design, selected: null, ply: null, picking: null, lookAt: null }),
+      open: (opened, design) =>
+        set({ opened, design, selected: null, others: [], letter: null, ply: null, picking: null, marks: null, lookAt: null }),
       change: (edit) => set((state) => ({ design: edit(state.design) })),
-      select: (selected) => set({ selected, ply: null, picking: null }),
-      selectPly: (ply) => set({ ply, selected: null, picking: null }),
+      select: (selected, others = []) => set({ selected, others, letter: null, ply: null, picking: null }),
+      selectAlso: (line) =>
+        set(({ selected, others }) => {
+          const chosen = chosenLines({ selected, others });
+          const next = chosen.includes(line) ? chosen.filter((one) => one !== line) : [...chosen, line];
+          return { selected: next[0] ?? null, others: next.slice(1), letter: null, ply: null, picking: null };
+        }),
+      pickLetter: (letter) => set({ letter }),
+      selectPly: (ply) => set({ ply, selected: null, others: [], letter: null, picking: null }),
       pick: (picking) => set({ picking }),
       setLook: (look) => set({ look }),
       setShowNodes: (showNodes) => set({ showNodes }),
       showKeys: (keysShown) => set({ keysShown }),
+      setGuided: (guided) => set({ guided }),
+      showGrid: (gridShown) => set({ gridShown }),
+      setMarks: (marks) => set({ marks }),
       goTo: (box) => set({ lookAt: { box } }),
     }),
     {
@@ -157,12 +201,72 @@ export function freeId(prefix: string, taken: string[]): string {
   for (let n = 1; ; n++) if (!taken.includes(`${prefix}${n}`)) return `${prefix}${n}`;
 }
 
-/** The line scaled in proportion; gaps and other fixed measures stay as they are. */
-export function scaledLine(line: Line, ratio: number): Line {
-  const round = (value: number) => Math.max(1, Math.round(value * ratio * 10) / 10);
-  if (line.kind === "letter" || line.kind === "art") return { ...line, size: round(line.size) };
-  if (line.kind === "shape") return { ...line, width: round(line.width), height: round(line.height) };
-  return line;
+const rounded = (value: number, least: number) => Math.max(least, Math.round(value * 10) / 10);
+
+/** The line made so many times as wide and as tall; gaps and other fixed measures stay as they are. */
+export function stretchedLine(line: Line, sx: number, sy: number): Line {
+  if (line.kind === "shape") return { ...line, width: rounded(line.width * sx, 0.5), height: rounded(line.height * sy, 0.5) };
+  if (line.kind === "art") {
+    const size = rounded(line.size * (line.by === "wide" ? sx : sy), 0.5);
+    return { ...line, size, stretch: rounded((line.stretch * sx) / sy, 5) };
+  }
+  if (line.kind !== "letter") return line;
+  const side = (fit: "wide" | "tall") => (fit === "wide" ? sx : sy);
+  const rows = line.rows.map((row) => ({
+    ...row,
+    size: row.size == null ? null : rounded(row.size * side(row.fit ?? line.fit), 1),
+    stretch: rounded((row.stretch * sx) / sy, 20),
+    own: row.own.map((own) => ({ ...own, x: tidied(own.x * sx), y: tidied(own.y * sy) })),
+  }));
+  return { ...line, size: rounded(line.size * side(line.fit), 1), rows };
+}
+
+const tidied = (mm: number) => Math.round(mm * 1000) / 1000;
+
+/** How wide and tall a line is by its own figures: only ratios of these mean anything. */
+export function extent(line: Line): [number, number] {
+  if (line.kind === "shape") return [line.width, line.height];
+  if (line.kind !== "letter" && line.kind !== "art") return [1, 1];
+  const stretch = (line.kind === "art" ? line.stretch : (line.rows[0]?.stretch ?? 100)) / 100;
+  const wide = line.kind === "art" ? line.by === "wide" : line.fit === "wide";
+  return wide ? [line.size, line.size / stretch] : [line.size * stretch, line.size];
+}
+
+// -- letters by hand
+
+const AUTOMATIC = { x: 0, y: 0, turn: 0, wide: 100, tall: 100, form: null };
+
+export function ownLetter(line: Lettering, letter: PickedLetter): OwnLetter {
+  return line.rows[letter.row]?.own.find((one) => one.at === letter.at) ?? { at: letter.at, ...AUTOMATIC };
+}
+
+/** The lettering with one letter changed by hand; one that is all automatic again is not kept. */
+export function withOwnLetter(line: Lettering, letter: PickedLetter, part: Partial<OwnLetter>): Lettering {
+  const next = { ...ownLetter(line, letter), ...part };
+  const changed = Object.entries(AUTOMATIC).some(([key, value]) => next[key as keyof OwnLetter] !== value);
+  const rows = line.rows.map((row, index) => {
+    if (index !== letter.row) return row;
+    const rest = row.own.filter((one) => one.at !== letter.at);
+    return { ...row, own: changed ? [...rest, next].sort((a, b) => a.at - b.at) : rest };
+  });
+  return { ...line, rows };
+}
+
+/**
+ * What hands changed, after the words around it were edited: letters before and after the edit keep
+ * it, letters that were replaced lose it.
+ */
+export function keptByHand(own: OwnLetter[], before: string, after: string): OwnLetter[] {
+  if (own.length === 0) return own;
+  const [old, now] = [Array.from(before), Array.from(after)];
+  let head = 0;
+  while (head < Math.min(old.length, now.length) && old[head] === now[head]) head++;
+  let tail = 0;
+  while (tail < Math.min(old.length, now.length) - head && old[old.length - 1 - tail] === now[now.length - 1 - tail]) tail++;
+  return own.flatMap((one) => {
+    if (one.at < head) return [one];
+    return one.at >= old.length - tail ? [{ ...one, at: one.at + now.length - old.length }] : [];
+  });
 }
 
 export function isPlaced(line: Line | undefined): line is Extract<Line, { place: Place }> {

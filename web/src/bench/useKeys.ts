@@ -1,5 +1,21 @@
 import { useEffect } from "react";
-import { isPlaced, shifted, useBench, withCopy, withPlace } from "./store";
+import type { Design, Line } from "../api/client";
+import { queryClient } from "../api/cache";
+import type { PlacedLetter } from "../api/client";
+import {
+  chosenLines,
+  isPlaced,
+  moved,
+  ownLetter,
+  type PickedLetter,
+  shifted,
+  useBench,
+  withCopy,
+  withLine,
+  withOwnLetter,
+  withPlace,
+} from "./store";
+import { redo, undo } from "./undo";
 import { useLineEdits } from "./useLineEdits";
 
 const NUDGES: Record<string, [number, number]> = {
@@ -10,21 +26,16 @@ const NUDGES: Record<string, [number, number]> = {
 };
 
 /** Which way, and by how many degrees; with Shift the keys read differently. */
-const TURNS: Record<string, [number, number]> = {
-  ",": [-1, 1],
-  ".": [1, 1],
-  "<": [-1, 15],
-  ">": [1, 15],
-  ";": [-1, 15],
-  ":": [1, 15],
-};
+const TURNS: Record<string, number> = { ",": -1, ".": 1, "<": -15, ">": 15, ";": -15, ":": 15 };
+/** Ply by ply towards the ground or the top. */
+const ORDERS: Record<string, number> = { "[": -1, "]": 1 };
 
 const tidy = (mm: number) => Math.round(mm * 1000) / 1000;
 
 /** Degrees kept from -180 to 180. */
 export const within360 = (degrees: number) => tidy(degrees - 360 * Math.round(degrees / 360));
 
-/** Undo, redo, nudging and removing by keyboard, wherever nothing is being typed. */
+/** What the keyboard does wherever nothing is being typed. */
 export function useKeys() {
   const { remove } = useLineEdits();
   const removeLine = remove.mutate;
@@ -33,56 +44,150 @@ export function useKeys() {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target instanceof HTMLElement ? event.target : null;
       const typing = target?.closest("input, textarea");
-      const { selected, design, change, select, pick, picking, showKeys } = useBench.getState();
       if ((event.ctrlKey || event.metaKey) && !typing) {
-        const history = useBench.temporal.getState();
-        const key = event.key.toLowerCase();
-        if (key === "d" && selected) {
-          const [next, copy] = withCopy(design, selected);
-          change(() => next);
-          select(copy);
-        } else if (key === "z" && !event.shiftKey) history.undo();
-        else if (key === "y" || key === "z") history.redo();
-        else return;
-        event.preventDefault();
+        if (onControlKey(event)) event.preventDefault();
         return;
       }
-      if (typing || target?.closest("[role=dialog], [role=menu], [role=listbox], [role=radiogroup]")) return;
-      if (event.key === "Escape") {
-        if (picking) pick(null);
-        else select(null);
-      }
-      if (event.key === "?") showKeys(true);
-      // Tab goes through the lines while nothing else has the focus; in panels it does what it always does.
-      if (event.key === "Tab" && (target === document.body || target?.closest("[data-testid=proof]"))) {
-        const at = design.recipe.findIndex((one) => one.id === selected);
-        const next = design.recipe[at + (event.shiftKey ? -1 : 1)];
-        if (next) {
-          event.preventDefault();
-          select(next.id);
-        }
-      }
-      const line = design.recipe.find((one) => one.id === selected);
-      if (!line) return;
-      const turn = TURNS[event.key];
-      if (turn && isPlaced(line)) {
-        const by = turn[0] * turn[1];
-        change((now) => withPlace(now, line.id, (place) => ({ ...place, rotate: within360(place.rotate + by) })));
-      }
-      const nudge = NUDGES[event.key];
-      if (nudge && isPlaced(line)) {
-        event.preventDefault();
-        const by = event.shiftKey ? 1 : 0.1;
-        change((now) =>
-          withPlace(now, line.id, (place) => {
-            const next = shifted(place, nudge[0] * by, nudge[1] * by);
-            return { ...next, x: tidy(next.x), y: tidy(next.y) };
-          }),
-        );
-      }
-      if (event.key === "Delete" && (!target || !target.closest("button"))) removeLine(line.id);
+      if (typing || target?.closest("[role=dialog], [role=menu], [role=listbox], [role=radiogroup], [role=slider]")) return;
+      const idle = target === document.body || target?.closest("[data-testid=proof]") != null;
+      if (onPlainKey(event, idle)) event.preventDefault();
+      const { selected } = useBench.getState();
+      if (event.key === "Delete" && selected && !target?.closest("button")) removeLine(selected);
     };
     addEventListener("keydown", onKey);
     return () => removeEventListener("keydown", onKey);
   }, [removeLine]);
+}
+
+function onControlKey(event: KeyboardEvent): boolean {
+  const { design, change, select } = useBench.getState();
+  const chosen = chosenLines(useBench.getState());
+  const key = event.key.toLowerCase();
+  if (key === "z" && !event.shiftKey) undo();
+  else if (key === "y" || key === "z") redo();
+  else if (key === "a") {
+    const ids = design.recipe.filter(isPlaced).map((line) => line.id);
+    select(ids[0] ?? null, ids.slice(1));
+  } else if (key === "d" && chosen.length > 0) {
+    let next = design;
+    const copies = chosen.map((id) => {
+      const [copied, copy] = withCopy(next, id);
+      next = copied;
+      return copy;
+    });
+    change(() => next);
+    select(copies[0] ?? null, copies.slice(1));
+  } else return false;
+  return true;
+}
+
+/** Does what a key says; `idle` when no control has the focus. True when the key was ours. */
+function onPlainKey(event: KeyboardEvent, idle: boolean): boolean {
+  const bench = useBench.getState();
+  const { design, selected, letter, change } = bench;
+  const line = design.recipe.find((one) => one.id === selected);
+  switch (event.key) {
+    case "Escape":
+      if (bench.picking) bench.pick(null);
+      else if (letter) bench.pickLetter(null);
+      else bench.select(null);
+      return false;
+    case "?":
+      bench.showKeys(true);
+      return true;
+    case "g":
+      bench.showGrid(!bench.gridShown);
+      return true;
+    case "Tab":
+      return idle && (letter && line ? nextLetter(line, letter, event.shiftKey) : nextLine(design, selected, event.shiftKey));
+    case "Enter":
+      return idle && line?.kind === "letter" && !letter && nextLetter(line, null, false);
+  }
+  if (!line) return false;
+  if (event.key === "l") {
+    const locked = !line.locked;
+    change((now) => onEach(now, (one) => ({ ...one, locked })));
+    return true;
+  }
+  if (event.key === "h") {
+    change((now) => onEach(now, (one) => (isPlaced(one) && !one.locked ? { ...one, place: { ...one.place, flip: !one.place.flip } } : one)));
+    return true;
+  }
+  const order = ORDERS[event.key];
+  if (order) {
+    change((now) => withPlyMoved(now, line.id, order));
+    return true;
+  }
+  const turn = TURNS[event.key];
+  const nudge = NUDGES[event.key];
+  const by = event.shiftKey ? 1 : 0.1;
+  if (letter && line.kind === "letter" && !line.locked && (turn || nudge)) {
+    change((now) => withLine(now, line.id, (one) => (one.kind === "letter" ? withLetterMoved(one, letter, turn ?? 0, nudge, by) : one)));
+    return true;
+  }
+  if (turn) {
+    change((now) => eachPlace(now, (place) => ({ ...place, rotate: within360(place.rotate + turn) })));
+    return true;
+  }
+  if (nudge) {
+    change((now) =>
+      eachPlace(now, (place) => {
+        const next = shifted(place, nudge[0] * by, nudge[1] * by);
+        return { ...next, x: tidy(next.x), y: tidy(next.y) };
+      }),
+    );
+    return true;
+  }
+  return false;
+}
+
+type Placed = Extract<Line, { kind: "shape" }>["place"];
+
+function onEach(design: Design, edit: (line: Line) => Line): Design {
+  return chosenLines(useBench.getState()).reduce((next, id) => withLine(next, id, edit), design);
+}
+
+function eachPlace(design: Design, edit: (place: Placed) => Placed): Design {
+  const free = design.recipe.filter((line) => !line.locked).map((line) => line.id);
+  return chosenLines(useBench.getState())
+    .filter((id) => free.includes(id))
+    .reduce((next, id) => withPlace(next, id, edit), design);
+}
+
+function withLetterMoved(
+  line: Extract<Line, { kind: "letter" }>,
+  letter: PickedLetter,
+  turn: number,
+  nudge: [number, number] | undefined,
+  by: number,
+): Line {
+  const own = ownLetter(line, letter);
+  return withOwnLetter(line, letter, {
+    x: tidy(own.x + (nudge?.[0] ?? 0) * by),
+    y: tidy(own.y + (nudge?.[1] ?? 0) * by),
+    turn: within360(own.turn + turn),
+  });
+}
+
+/** The ply a line is cut from, one nearer to the top or to the ground. */
+function withPlyMoved(design: Design, line: string, by: number): Design {
+  const at = design.plies.findIndex((ply) => ply.results.some((ref) => ref.startsWith(`${line}/`)));
+  const to = at + by;
+  return at < 0 || to < 0 || to >= design.plies.length ? design : { ...design, plies: moved(design.plies, at, to) };
+}
+
+// Tab goes through the lines, or the letters of a lettering, while nothing else has the focus.
+function nextLine(design: Design, selected: string | null, back: boolean): boolean {
+  const at = design.recipe.findIndex((one) => one.id === selected);
+  const next = design.recipe[at + (back ? -1 : 1)];
+  if (next) useBench.getState().select(next.id);
+  return next !== undefined;
+}
+
+function nextLetter(line: Line, letter: PickedLetter | null, back: boolean): boolean {
+  const found = queryClient.getQueriesData<PlacedLetter[]>({ queryKey: ["letters", line.id] }).at(-1)?.[1] ?? [];
+  const at = found.findIndex((one) => one.row === letter?.row && one.at === letter.at);
+  const next = found[letter ? at + (back ? -1 : 1) : 0];
+  if (next) useBench.getState().pickLetter({ row: next.row, at: next.at });
+  return next !== undefined;
 }

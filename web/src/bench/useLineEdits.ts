@@ -7,7 +7,7 @@ import { useBench } from "./store";
 export function useLineEdits() {
   const { change, select } = useBench.getState();
   const add = useMutation({
-    mutationFn: ({ kind, on, given }: { kind: string; on?: string; given?: Record<string, number> }) =>
+    mutationFn: ({ kind, on, given }: { kind: string; on?: string; given?: Record<string, number | string> }) =>
       data<Edited>(
         api.POST("/api/lines/add", {
           body: { design: useBench.getState().design, kind, on: on ?? null, given: given ?? {} },

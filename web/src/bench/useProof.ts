@@ -7,6 +7,7 @@ export interface ShownProof {
   results: (Proof["results"][number] & { d: string })[];
   plies: (Proof["plies"][number] & { d: string })[];
   findings: Proof["findings"];
+  levels: Proof["levels"];
   bounds: Proof["bounds"];
   cuttable: boolean;
 }

@@ -1,8 +1,9 @@
-import { type PointerEvent, useRef } from "react";
-import type { Design, Kind, Line, Place } from "../api/client";
+import type { Design, Kind, Line } from "../api/client";
 import { resultLabel } from "../bench/labels";
-import { gesture, isPlaced, shifted, useBench, withPlace, withValue } from "../bench/store";
+import { gesture, isPlaced, useBench, withValue } from "../bench/store";
 import type { ShownProof } from "../bench/useProof";
+import { LetterGrips } from "./LetterLayer";
+import { useLineDrag } from "./useLineDrag";
 import type { View } from "./useView";
 
 interface Props {
@@ -12,52 +13,27 @@ interface Props {
   kinds: Kind[] | undefined;
 }
 
-const round = (mm: number) => Math.round(mm * 10) / 10;
-
-/** Invisible copies of what can be taken hold of: click selects, drag moves. */
+/** Invisible copies of what can be taken hold of: click selects, drag moves, Shift adds to what is chosen. */
 export function HitLayer({ design, proof, view, kinds }: Props) {
-  const picking = useBench((state) => state.picking);
+  const { picking, selected, others } = useBench();
   if (picking) return <PickLayer design={design} proof={proof} kinds={kinds} />;
+  const lines = proof.results.flatMap((result) => {
+    const line = design.recipe.find((one) => one.id === result.line);
+    return isPlaced(line) ? [{ line, result }] : [];
+  });
+  const lettering = lines.find(({ line }) => line.id === selected && others.length === 0)?.line;
   return (
     <g>
-      {proof.results
-        .filter((result) => isPlaced(design.recipe.find((line) => line.id === result.line)))
-        .map((result) => {
-          const line = design.recipe.find((one) => one.id === result.line);
-          return line ? <Grip key={result.ref} line={line} d={result.d} k={view.k} /> : null;
-        })}
+      {lines.map(({ line, result }) => (
+        <Grip key={result.ref} line={line} d={result.d} proof={proof} view={view} />
+      ))}
+      {lettering?.kind === "letter" && <LetterGrips line={lettering} proof={proof} view={view} />}
     </g>
   );
 }
 
-function Grip({ line, d, k }: { line: Line; d: string; k: number }) {
-  const drag = useRef<{ x: number; y: number; place: Place; moved: boolean } | null>(null);
-
-  function begin(event: PointerEvent) {
-    if (event.button !== 0 || !isPlaced(line)) return;
-    event.stopPropagation();
-    useBench.getState().select(line.id);
-    event.currentTarget.setPointerCapture(event.pointerId);
-    drag.current = { x: event.clientX, y: event.clientY, place: line.place, moved: false };
-  }
-
-  function move(event: PointerEvent) {
-    const from = drag.current;
-    if (!from) return;
-    const dx = event.clientX - from.x;
-    const dy = event.clientY - from.y;
-    if (!from.moved && Math.hypot(dx, dy) < 4) return;
-    if (!from.moved) gesture.begin();
-    from.moved = true;
-    const place = shifted(from.place, dx / k, dy / k);
-    gesture.change((now) => withPlace(now, line.id, () => ({ ...place, x: round(place.x), y: round(place.y) })));
-  }
-
-  function end() {
-    if (drag.current?.moved) gesture.end();
-    drag.current = null;
-  }
-
+function Grip({ line, d, proof, view }: { line: Line; d: string; proof: ShownProof; view: View }) {
+  const drag = useLineDrag(proof, view);
   return (
     <path
       data-line={line.id}
@@ -67,11 +43,11 @@ function Grip({ line, d, k }: { line: Line; d: string; k: number }) {
       stroke="transparent"
       strokeWidth={6}
       vectorEffect="non-scaling-stroke"
-      className="cursor-move"
-      onPointerDown={begin}
-      onPointerMove={move}
-      onPointerUp={end}
-      onPointerCancel={end}
+      className={line.locked ? "cursor-default" : "cursor-move"}
+      onPointerDown={(event) => drag.begin(event, line)}
+      onPointerMove={drag.move}
+      onPointerUp={drag.end}
+      onPointerCancel={drag.end}
     />
   );
 }

@@ -1,18 +1,22 @@
-import { Focus, Maximize, Minus, Plus } from "lucide-react";
 import { Switch, ToggleGroup } from "radix-ui";
 import { type DragEvent, type PointerEvent, useEffect, useRef, useState } from "react";
-import type { Box, Design, Kind } from "../api/client";
-import { gesture, type Look, useBench } from "../bench/store";
+import type { Box, Design, Kind, Line } from "../api/client";
+import { chosenLines, gesture, isPlaced, type Look, useBench } from "../bench/store";
 import { useBringIn } from "../bench/useBringIn";
 import type { ShownProof } from "../bench/useProof";
 import { formatSize } from "../units";
-import { IconButton } from "../ui/IconButton";
 import { sayProblem } from "../ui/notices";
+import { ArrangeBar } from "./ArrangeBar";
+import { DragMarks, Grid, Guides } from "./GuidesLayer";
 import { HitLayer } from "./HitLayer";
+import { LetterFrame } from "./LetterLayer";
 import { CutLines, Finished, groundBox } from "./PlyPaths";
 import { Rulers } from "./Rulers";
 import { aheadOfProof, boxNow, Selection } from "./Selection";
-import { TRUE_SIZE, useView } from "./useView";
+import { unionOf } from "./snap";
+import { useMarquee } from "./useMarquee";
+import { useView } from "./useView";
+import { ViewBar } from "./ViewBar";
 
 interface Props {
   design: Design;
@@ -27,14 +31,19 @@ const LOOKS: Record<Look, string> = { finished: "Finished", cut: "Cut lines" };
 /** The picture in the middle: the recipe seen and handled directly. */
 export function ProofView({ design, proof, kinds, busy }: Props) {
   const area = useRef<SVGSVGElement>(null);
-  const { selected, select, look, setLook, showNodes, setShowNodes, lookAt, picking, pick } = useBench();
+  const { selected, others, letter, look, setLook, showNodes, setShowNodes, lookAt, picking, gridShown } = useBench();
   const bounds = (proof?.bounds as Box | null | undefined) ?? EMPTY_BENCH;
   const { view, size, own, panBy, zoomBy, zoomTo, fit, shows, show } = useView(area, groundBox(bounds));
   const [space, setSpace] = useState(false);
+  const [panning, setPanning] = useState(false);
   const [over, setOver] = useState(false);
   const bringIn = useBringIn();
-  const line = design.recipe.find((one) => one.id === selected && !one.off);
-  const box = line && proof ? boxNow(line, proof) : null;
+  const chosen = chosenLines({ selected, others });
+  const lines = design.recipe.filter((one) => chosen.includes(one.id) && !one.off).sort((a, b) => chosen.indexOf(a.id) - chosen.indexOf(b.id));
+  const [line] = lines;
+  const box = proof ? unionOf(lines.map((one) => boxNow(one, proof)).filter((one) => one !== null)) : null;
+  const marquee = useMarquee(design, proof, view);
+  const lettering = line?.kind === "letter" && lines.length === 1 && letter ? line : null;
 
   // The view follows what is made only when it would not show: never under a hand that is dragging.
   const made = proof?.bounds != null;
@@ -128,47 +137,47 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
         data-testid="proof"
         className={`min-h-0 w-full flex-1 touch-none ${space ? "cursor-grab" : ""}`}
         onPointerDown={(event: PointerEvent<SVGSVGElement>) => {
-          if (event.button === 1 || space) event.currentTarget.setPointerCapture(event.pointerId);
-          else {
-            select(null);
-            pick(null);
-          }
+          event.currentTarget.setPointerCapture(event.pointerId);
+          if (event.button === 1 || space) setPanning(true);
+          else marquee.begin(event);
         }}
         onPointerMove={(event) => {
-          if (event.currentTarget.hasPointerCapture(event.pointerId)) panBy(event.movementX, event.movementY);
+          if (panning) panBy(event.movementX, event.movementY);
+          else marquee.move(event);
+        }}
+        onPointerUp={() => {
+          setPanning(false);
+          marquee.end();
+        }}
+        onPointerCancel={() => {
+          setPanning(false);
+          marquee.end();
         }}
       >
         <g transform={`scale(${view.k}) translate(${-view.x} ${-view.y})`}>
           {proof && look === "finished" && <Finished proof={proof} design={design} />}
           {proof && look === "cut" && <CutLines proof={proof} design={design} showNodes={showNodes} />}
-          {proof && line && <Ghost design={design} proof={proof} lineId={line.id} />}
+          {proof && design.ground.width && design.ground.height && <GroundSize width={design.ground.width} height={design.ground.height} />}
+          {proof && lines.map((one) => <Ghost key={one.id} line={one} proof={proof} />)}
           {proof && !space && <HitLayer design={design} proof={proof} view={view} kinds={kinds} />}
         </g>
-        {proof && line && !picking && !space && <Selection design={design} line={line} proof={proof} view={view} />}
+        {gridShown && <Grid view={view} width={size.width} height={size.height} unit={design.unit} />}
+        {proof && line && !picking && !space && !lettering && <Selection design={design} lines={lines} proof={proof} view={view} />}
+        {proof && lettering && !space && <LetterFrame line={lettering} proof={proof} view={view} />}
+        <DragMarks view={view} unit={design.unit} />
+        {marquee.box && <rect {...marquee.box} className="pointer-events-none fill-plum/10 stroke-plum" strokeDasharray="4 3" />}
         <Rulers view={view} width={size.width} height={size.height} unit={design.unit} origin={[bounds[0], bounds[1]]} />
+        <Guides design={design} view={view} width={size.width} height={size.height} />
       </svg>
-      <div className="absolute right-3 bottom-3 flex items-center gap-0.5 rounded-lg border border-line bg-card p-0.5">
-        <IconButton label="Smaller" onClick={() => zoomBy(1 / 1.3)}>
-          <Minus size={15} />
-        </IconButton>
-        <button
-          type="button"
-          aria-label={`Show at true size; now ${Math.round((100 * view.k) / TRUE_SIZE)} %`}
-          className="h-7 min-w-12 rounded-md px-1 tabular-nums hover:bg-plum-soft"
-          onClick={() => zoomTo(TRUE_SIZE)}
-        >
-          {Math.round((100 * view.k) / TRUE_SIZE)} %
-        </button>
-        <IconButton label="Larger" onClick={() => zoomBy(1.3)}>
-          <Plus size={15} />
-        </IconButton>
-        <IconButton label="Show the chosen line" disabled={!box} onClick={() => box && show(box)}>
-          <Focus size={15} />
-        </IconButton>
-        <IconButton label="Show everything" onClick={() => fit(groundBox(bounds))}>
-          <Maximize size={15} />
-        </IconButton>
-      </div>
+      {lines.some(isPlaced) && <ArrangeBar design={design} lines={lines.filter(isPlaced)} />}
+      <ViewBar
+        design={design}
+        k={view.k}
+        zoomBy={zoomBy}
+        zoomTo={zoomTo}
+        onShowChosen={box ? () => show(box) : null}
+        onShowAll={() => fit(groundBox(bounds))}
+      />
       {(busy || bringIn.isPending) && (
         <p role="status" className="absolute bottom-3 left-9 rounded-full bg-ink px-3 py-1 text-card">
           {bringIn.isPending ? "Reading the picture…" : "Working it out…"}
@@ -188,19 +197,33 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
   );
 }
 
-/** The chosen thing where the hand has it, until the true result arrives. */
-function Ghost({ design, proof, lineId }: { design: Design; proof: ShownProof; lineId: string }) {
-  const line = design.recipe.find((one) => one.id === lineId);
-  const result = proof.results.find((one) => one.line === lineId);
-  if (!line || !result?.box) return null;
-  const { dx, dy, ratio, turn } = aheadOfProof(line, proof);
-  if (dx === 0 && dy === 0 && ratio === 1 && turn === 0) return null;
+/** What of the ground can be covered, where its size is known. */
+function GroundSize({ width, height }: { width: number; height: number }) {
+  return (
+    <rect
+      x={-width / 2}
+      y={-height / 2}
+      width={width}
+      height={height}
+      className="pointer-events-none fill-none stroke-ink/35"
+      strokeDasharray="2 4"
+      vectorEffect="non-scaling-stroke"
+    />
+  );
+}
+
+/** A chosen thing where the hand has it, until the true result arrives. */
+function Ghost({ line, proof }: { line: Line; proof: ShownProof }) {
+  const result = proof.results.find((one) => one.line === line.id);
+  if (!result?.box) return null;
+  const { dx, dy, sx, sy, turn } = aheadOfProof(line, proof);
+  if (dx === 0 && dy === 0 && sx === 1 && sy === 1 && turn === 0) return null;
   const [cx, cy] = [(result.box[0] + result.box[2]) / 2, (result.box[1] + result.box[3]) / 2];
   return (
     <path
       d={result.d}
       fillRule="evenodd"
-      transform={`translate(${cx + dx} ${cy + dy}) rotate(${turn}) scale(${ratio}) translate(${-cx} ${-cy})`}
+      transform={`translate(${cx + dx} ${cy + dy}) rotate(${turn}) scale(${sx} ${sy}) translate(${-cx} ${-cy})`}
       className="pointer-events-none fill-plum/30 stroke-plum"
       vectorEffect="non-scaling-stroke"
     />

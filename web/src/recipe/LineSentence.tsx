@@ -1,9 +1,10 @@
-import { Ellipsis } from "lucide-react";
+import { Ellipsis, Lock } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { Fragment } from "react";
 import type { Design, Finding, Kind, Line } from "../api/client";
-import { gesture, moved, useBench, withCopy, withLine, withValue } from "../bench/store";
+import { gesture, isPlaced, moved, useBench, withCopy, withLine, withValue } from "../bench/store";
 import { useLineEdits } from "../bench/useLineEdits";
+import { LetterTools } from "./LetterTools";
 import { SlotValue } from "./SlotValue";
 
 const TONES: Record<Finding["level"], string> = {
@@ -24,21 +25,23 @@ interface Props {
 
 /** One line of the recipe, read as a sentence with its values in it. */
 export function LineSentence({ design, line, index, kind, kinds, findings, selected }: Props) {
-  const select = useBench((state) => state.select);
+  const { select, selectAlso, others } = useBench();
+  const also = others.includes(line.id);
   const tokens = kind.sentence.split(/\{(\w+)\}/);
   const slots = new Map(kind.slots.map((slot) => [slot.field, slot]));
 
   return (
     <li
       aria-current={selected}
-      onClick={() => {
-        if (!selected) select(line.id);
+      onClick={(event) => {
+        if (event.shiftKey) selectAlso(line.id);
+        else if (!selected) select(line.id);
       }}
       onFocus={() => {
-        if (!selected) select(line.id);
+        if (!selected && !also) select(line.id);
       }}
-      className={`group relative rounded-[10px] border py-2.5 pr-8 pl-8 leading-[1.8] ${
-        selected ? "border-plum/25 bg-plum-soft" : "border-transparent hover:bg-paper"
+      className={`group relative select-none rounded-[10px] border py-2.5 pr-8 pl-8 leading-[1.8] ${
+        selected || also ? "border-plum/25 bg-plum-soft" : "border-transparent hover:bg-paper"
       }`}
     >
       {selected && <span aria-hidden className="absolute inset-y-2 left-0 w-[3px] rounded-full bg-plum" />}
@@ -51,7 +54,13 @@ export function LineSentence({ design, line, index, kind, kinds, findings, selec
         })}
       </p>
       {line.off && <p className="text-soft">Switched off</p>}
+      {line.locked && (
+        <p className="flex items-center gap-1 text-soft">
+          <Lock size={12} /> Locked in place
+        </p>
+      )}
       {selected && line.kind === "knock_out" && <ClearanceChoices line={line} />}
+      {selected && line.kind === "letter" && <LetterTools design={design} line={line} />}
       {findings.map((finding) => (
         <p key={finding.text} className={TONES[finding.level]}>
           {finding.text}
@@ -105,6 +114,9 @@ function LineMenu({ design, line, index }: { design: Design; line: Line; index: 
     { label: "Move up", run: () => change((d) => ({ ...d, recipe: moved(d.recipe, index, index - 1) })), disabled: index === 0 },
     { label: "Move down", run: () => change((d) => ({ ...d, recipe: moved(d.recipe, index, index + 1) })), disabled: index === last },
     { label: line.off ? "Switch on" : "Switch off", run: () => change((d) => withLine(d, line.id, (one) => ({ ...one, off: !one.off }))) },
+    ...(isPlaced(line)
+      ? [{ label: line.locked ? "Unlock" : "Lock in place", run: () => change((d) => withLine(d, line.id, (one) => ({ ...one, locked: !one.locked }))) }]
+      : []),
     { label: "Copy line", run: duplicate },
     { label: "Remove line", run: () => remove.mutate(line.id) },
   ];

@@ -1,5 +1,6 @@
-import type { Design, Kind, Line, Slot } from "../api/client";
-import { gesture, withValue } from "../bench/store";
+import type { Design, Kind, Line, Place, Slot } from "../api/client";
+import { resultLabel } from "../bench/labels";
+import { gesture, withPlace, withValue } from "../bench/store";
 import { Pick } from "../ui/Pick";
 import { FontValue } from "./slots/FontValue";
 import { GapValue } from "./slots/GapValue";
@@ -10,6 +11,7 @@ import { PlaceValue } from "./slots/PlaceValue";
 import { RefsValue } from "./slots/RefsValue";
 import { RefValue } from "./slots/RefValue";
 import { RowsValue } from "./slots/RowsValue";
+import { VALUE } from "./slots/types";
 
 interface Props {
   design: Design;
@@ -29,10 +31,40 @@ const EDITORS = {
   refs: RefsValue,
 };
 
+type Side = "as_wide" | "as_tall";
+
+/** Whether a size is taken over from another result, and which side of it. */
+function sizedBy(line: Extract<Line, { place: Place }>, field: string): Side | null {
+  const { as_wide, as_tall } = line.place;
+  if (field === "width") return as_wide ? "as_wide" : null;
+  if (field === "height") return as_tall ? "as_tall" : null;
+  // The size itself is said by the value after it, "wide" or "tall".
+  if (field !== "fit" && field !== "by") return null;
+  return as_wide ? "as_wide" : as_tall ? "as_tall" : null;
+}
+
+/** A size taken over from another result, in words; a click makes it its own again. */
+function SizeTaken({ design, line, side, kinds }: { design: Design; line: Extract<Line, { place: Place }>; side: Side; kinds: Kind[] | undefined }) {
+  const ref = line.place[side] ?? "";
+  return (
+    <button
+      type="button"
+      title="Click to give it a size of its own again"
+      className={VALUE}
+      onClick={() => gesture.change((now) => withPlace(now, line.id, (place) => ({ ...place, as_wide: null, as_tall: null })))}
+    >
+      {side === "as_wide" ? "as wide as" : "as tall as"} {resultLabel(design, ref, kinds)}
+    </button>
+  );
+}
+
 /** The editor of one value, by what kind of value the line's model says it is. */
 export function SlotValue({ design, line, slot, kinds }: Props) {
   const value = (line as unknown as Record<string, unknown>)[slot.field];
   const onChange = (next: unknown) => gesture.change((now) => withValue(now, line.id, slot.field, next));
+  const taken = "place" in line && sizedBy(line, slot.field);
+  if ("place" in line && slot.field === "size" && (sizedBy(line, "fit") || sizedBy(line, "by"))) return null;
+  if (taken) return <SizeTaken design={design} line={line} side={taken} kinds={kinds} />;
   if (slot.slot === "length") {
     return (
       <LengthValue

@@ -2,21 +2,22 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { LogOut, Plus } from "lucide-react";
 import { useNavigate } from "react-router";
 import { api, data, type Design, type DesignState } from "../api/client";
+import { useHabits } from "../api/habits";
 import { useShelf, useSignOut } from "../api/queries";
 import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
 import { sayProblem } from "../ui/notices";
 import { Wordmark } from "../ui/Wordmark";
-import { rememberedUnit } from "../bench/unit";
 import { DesignCard } from "./DesignCard";
 
-function blankDesign(): Design {
+function blankDesign(unit: Design["unit"]): Design {
   return {
     format: "perigram",
     version: 1,
     name: "New design",
-    unit: rememberedUnit(),
+    unit,
     ground: { name: "White cotton tee", colour: "#F2F0EA" },
+    guides: { x: [], y: [] },
     materials: [],
     pictures: [],
     recipe: [],
@@ -30,8 +31,9 @@ export function Shelf({ user }: { user: string }) {
   const navigate = useNavigate();
   const client = useQueryClient();
   const signOut = useSignOut();
+  const { unit } = useHabits();
   const start = useMutation({
-    mutationFn: () => data<DesignState>(api.POST("/api/designs", { body: blankDesign() })),
+    mutationFn: () => data<DesignState>(api.POST("/api/designs", { body: blankDesign(unit) })),
     onSuccess: (state) => {
       client.setQueryData(["design", state.id], state);
       void navigate(`/designs/${state.id}`);

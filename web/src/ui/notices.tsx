@@ -7,6 +7,8 @@ interface Notice {
   text: string;
   tone: "plain" | "problem";
   action?: { label: string; run: () => void } | undefined;
+  /** one that says how things stand takes the place of the last of its kind, and goes soon */
+  about?: string | undefined;
 }
 
 interface NoticeState {
@@ -19,13 +21,17 @@ let last = 0;
 
 const useNotices = create<NoticeState>((set) => ({
   notices: [],
-  add: (notice) => set((state) => ({ notices: [...state.notices.slice(-2), { ...notice, id: ++last }] })),
+  add: (notice) =>
+    set(({ notices }) => {
+      const others = notices.filter((one) => !notice.about || one.about !== notice.about);
+      return { notices: [...others.slice(-2), { ...notice, id: ++last }] };
+    }),
   drop: (id) => set((state) => ({ notices: state.notices.filter((one) => one.id !== id) })),
 }));
 
 /** Say what happened, in passing; an action such as undo may be offered with it. */
-export function say(text: string, action?: Notice["action"]) {
-  useNotices.getState().add({ text, tone: "plain", action });
+export function say(text: string, action?: Notice["action"], about?: string) {
+  useNotices.getState().add({ text, tone: "plain", action, about });
 }
 
 /** Say what went wrong and what would work. */
@@ -41,6 +47,7 @@ export function Notices() {
       {notices.map((notice) => (
         <Toast.Root
           key={notice.id}
+          {...(notice.about ? { duration: 2500 } : {})}
           onOpenChange={(open) => {
             if (!open) drop(notice.id);
           }}

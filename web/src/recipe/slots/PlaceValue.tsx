@@ -1,4 +1,5 @@
 import { Switch } from "radix-ui";
+import { Fragment } from "react";
 import type { Place } from "../../api/client";
 import { resultLabel, resultsBefore } from "../../bench/labels";
 import { formatLength, type Unit } from "../../units";
@@ -60,10 +61,9 @@ export function PlaceValue({ design, line, value, slot, kinds, onChange }: SlotP
   const text = sentence(place, place.on ? resultLabel(design, place.on, kinds) : "", unit);
   const beside = place.on && (place.across === "before" || place.across === "after");
   const stacked = place.on && (place.down === "above" || place.down === "below");
-  const choices = {
-    [NOTHING]: "nothing: free",
-    ...Object.fromEntries(resultsBefore(design, line.id, kinds).map((ref) => [ref, resultLabel(design, ref, kinds)])),
-  };
+  const results = Object.fromEntries(resultsBefore(design, line.id, kinds).map((ref) => [ref, resultLabel(design, ref, kinds)]));
+  const choices = { [NOTHING]: "nothing: free", ...results };
+  const sizes = { [NOTHING]: "its own size", ...results };
 
   return (
     <Pop
@@ -124,6 +124,18 @@ export function PlaceValue({ design, line, value, slot, kinds, onChange }: SlotP
           }}
           onChange={(rotate) => set({ rotate })}
         />
+        {(["as_wide", "as_tall"] as const).map((side) => (
+          <Fragment key={side}>
+            <span>{side === "as_wide" ? "As wide as" : "As tall as"}</span>
+            <Pick
+              label={side === "as_wide" ? "As wide as" : "As tall as"}
+              look="field"
+              value={place[side] ?? NOTHING}
+              choices={sizes}
+              onChange={(ref) => set({ [side]: ref === NOTHING ? null : ref })}
+            />
+          </Fragment>
+        ))}
         <span>Flipped</span>
         <Switch.Root
           aria-label="Flipped sideways"

@@ -1,0 +1,144 @@
+import { type PointerEvent, useRef } from "react";
+import type { Box, Lettering, OwnLetter, PlacedLetter } from "../api/client";
+import { useLetters } from "../api/queries";
+import { gesture, ownLetter, type PickedLetter, useBench, withLine, withOwnLetter } from "../bench/store";
+import { within360 } from "../bench/useKeys";
+import type { ShownProof } from "../bench/useProof";
+import { Frame, type Pull } from "./Frame";
+import { shiftedBox } from "./snap";
+import { useLineDrag } from "./useLineDrag";
+import type { View } from "./useView";
+
+const tidy = (mm: number) => Math.round(mm * 10) / 10;
+
+/** Letters of the lettering as it was in the proof shown; a letter is found by its row and place. */
+export function usePlacedLetters(line: Lettering, proof: ShownProof): PlacedLetter[] {
+  const result = proof.results.find((one) => one.line === line.id);
+  return useLetters(proof.design, line.id, result?.key).data ?? [];
+}
+
+export const isLetter = (letter: PickedLetter | null) => (one: PickedLetter) =>
+  letter !== null && one.row === letter.row && one.at === letter.at;
+
+/** Changes one letter by hand. */
+export function changeLetter(line: string, letter: PickedLetter, part: Partial<OwnLetter>) {
+  gesture.change((design) => withLine(design, line, (one) => (one.kind === "letter" ? withOwnLetter(one, letter, part) : one)));
+}
+
+/** A move on the proof as the lettering sees it before it was turned and flipped. */
+export function unturned(line: Lettering, dx: number, dy: number): [number, number] {
+  const angle = (-line.place.rotate * Math.PI) / 180;
+  const x = dx * Math.cos(angle) - dy * Math.sin(angle);
+  const y = dx * Math.sin(angle) + dy * Math.cos(angle);
+  return [line.place.flip ? -x : x, y];
+}
+
+interface Props {
+  line: Lettering;
+  proof: ShownProof;
+  view: View;
+}
+
+/** The picked letter's frame: it moves, turns and resizes by itself. */
+export function LetterFrame({ line, proof, view }: Props) {
+  const letter = useBench((state) => state.letter);
+  const letters = usePlacedLetters(line, proof);
+  const held = useRef<OwnLetter | null>(null);
+  const placed = letters.find(isLetter(letter));
+  const box = placed?.box as Box | null | undefined;
+  if (!letter || !placed || !box) return null;
+  const own = ownLetter(line, letter);
+  const then = proof.design.recipe.find((one) => one.id === line.id);
+  const before = then?.kind === "letter" ? ownLetter(then, letter) : own;
+  // Ahead of the proof only by what is sure: where a hand moves it.
+  const ahead = line.place.rotate === 0 ? shiftedBox(box, own.x - before.x, own.y - before.y) : box;
+
+  function pull({ sx, sy }: Pull) {
+    const from = held.current;
+    if (!from || !letter) return;
+    const percent = (value: number) => Math.min(500, Math.max(10, Math.round(value)));
+    changeLetter(line.id, letter, { wide: percent(from.wide * sx), tall: percent(from.tall * sy) });
+  }
+
+  return (
+    <Frame
+      box={ahead}
+      view={view}
+      label={`“${placed.text}” by hand`}
+      name="letter"
+      onBegin={() => (held.current = own)}
+      onPull={line.locked ? undefined : pull}
+      onTurn={
+        line.locked
+          ? undefined
+          : (degrees, step) => {
+              const from = held.current;
+              if (from) changeLetter(line.id, letter, { turn: within360(Math.round((from.turn + degrees) / step) * step) });
+            }
+      }
+    />
+  );
+}
+
+/** Invisible copies of a chosen lettering's letters: a click picks one, a drag of the picked one nudges it. */
+export function LetterGrips({ line, proof, view }: Props) {
+  const { letter, pickLetter } = useBench();
+  const letters = usePlacedLetters(line, proof);
+  const whole = useLineDrag(proof, view);
+  const nudge = useRef<{ x: number; y: number; own: OwnLetter; moved: boolean } | null>(null);
+
+  function begin(event: PointerEvent, one: PlacedLetter) {
+    if (!isLetter(letter)(one) || line.locked || event.shiftKey) {
+      whole.begin(event, line);
+      return;
+    }
+    if (event.button !== 0) return;
+    event.stopPropagation();
+    event.currentTarget.setPointerCapture(event.pointerId);
+    nudge.current = { x: event.clientX, y: event.clientY, own: ownLetter(line, one), moved: false };
+  }
+
+  function move(event: PointerEvent, one: PlacedLetter) {
+    whole.move(event);
+    const from = nudge.current;
+    if (!from) return;
+    const [dx, dy] = [event.clientX - from.x, event.clientY - from.y];
+    if (!from.moved && Math.hypot(dx, dy) < 3) return;
+    if (!from.moved) gesture.begin();
+    from.moved = true;
+    const [x, y] = unturned(line, dx / view.k, dy / view.k);
+    changeLetter(line.id, one, { x: tidy(from.own.x + x), y: tidy(from.own.y + y) });
+  }
+
+  function end() {
+    whole.end();
+    if (nudge.current?.moved) gesture.end();
+    nudge.current = null;
+  }
+
+  return (
+    <g>
+      {letters.map((one) => (
+        <path
+          key={`${one.row} ${one.at}`}
+          data-letter={`${one.row} ${one.at}`}
+          d={one.d}
+          fillRule="evenodd"
+          stroke="transparent"
+          strokeWidth={6}
+          vectorEffect="non-scaling-stroke"
+          className={isLetter(letter)(one) ? "cursor-move fill-plum/25" : "cursor-move fill-transparent hover:fill-plum/10"}
+          onPointerDown={(event) => begin(event, one)}
+          onPointerMove={(event) => move(event, one)}
+          onPointerUp={end}
+          onPointerCancel={end}
+          onClick={(event) => {
+            if (!whole.dragged.current && !event.shiftKey) pickLetter({ row: one.row, at: one.at });
+          }}
+        >
+          <title>{`“${one.text}”: click to set it by hand`}</title>
+        </path>
+      ))}
+    </g>
+  );
+}

@@ -1,0 +1,115 @@
+import { RotateCcw } from "lucide-react";
+import type { Design, Lettering, OwnLetter } from "../api/client";
+import { useLetterForms } from "../api/queries";
+import { gesture, ownLetter, type PickedLetter, useBench, withLine, withOwnLetter } from "../bench/store";
+import { Button } from "../ui/Button";
+import { Drawn } from "../ui/Drawn";
+import { LengthValue } from "./slots/LengthValue";
+
+/** Letters set by hand: the picked one's figures and forms, and the way back to automatic. */
+export function ByHand({ design, line }: { design: Design; line: Lettering }) {
+  const { letter, pickLetter } = useBench();
+  const all = line.rows.flatMap((row, index) => row.own.map((own) => ({ row: index, at: own.at })));
+  if (letter && line.rows[letter.row]) return <Picked design={design} line={line} letter={letter} />;
+  if (all.length === 0) return null;
+
+  function reset() {
+    gesture.change((now) =>
+      withLine(now, line.id, (one) => (one.kind === "letter" ? { ...one, rows: one.rows.map((row) => ({ ...row, own: [] })) } : one)),
+    );
+  }
+
+  return (
+    <p className="mt-1 flex flex-wrap items-center gap-1 text-soft">
+      By hand:
+      {all.map((one) => (
+        <button
+          key={`${one.row} ${one.at}`}
+          type="button"
+          aria-label={`Set ${character(line, one)} of row ${one.row + 1} by hand`}
+          onClick={() => pickLetter(one)}
+          className="rounded border border-line bg-card px-1.5 font-semibold text-plum hover:border-plum"
+        >
+          {character(line, one)}
+        </button>
+      ))}
+      <Button look="quiet" className="h-6! px-1.5! font-normal" onClick={reset}>
+        <RotateCcw size={12} /> All back to automatic
+      </Button>
+    </p>
+  );
+}
+
+const character = (line: Lettering, letter: PickedLetter) => Array.from(line.rows[letter.row]?.text ?? "")[letter.at] ?? "?";
+
+const plain = (digits: number, sign: string) => ({
+  format: (value: number) => `${String(Number(value.toFixed(digits))).replace("-", "−")}${sign}`,
+  parse: (text: string) => {
+    const number = Number(text.replace("%", "").replace("°", "").replace("−", "-"));
+    return text.trim() && Number.isFinite(number) ? number : null;
+  },
+});
+
+function Picked({ design, line, letter }: { design: Design; line: Lettering; letter: PickedLetter }) {
+  const own = ownLetter(line, letter);
+  const forms = useLetterForms(design, line, letter);
+  const set = (part: Partial<OwnLetter>) =>
+    gesture.change((now) => withLine(now, line.id, (one) => (one.kind === "letter" ? withOwnLetter(one, letter, part) : one)));
+  const changed = line.rows[letter.row]?.own.some((one) => one.at === letter.at) ?? false;
+  const figure = (label: string, key: "x" | "y", says: string) => (
+    <span>
+      {says} <LengthValue label={label} mm={own[key]} unit={design.unit} low={-3000} high={3000} step={0.1} onChange={(mm) => set({ [key]: mm })} />
+    </span>
+  );
+
+  return (
+    <section aria-label="Letter by hand" className="mt-1.5 -mr-5 rounded-lg border border-plum/25 bg-card px-2.5 py-1.5">
+      <p className="flex items-center justify-between">
+        <span>
+          <span className="font-semibold">“{character(line, letter)}”</span> of row {letter.row + 1}, by hand
+        </span>
+      </p>
+      <div className="grid grid-cols-2 gap-x-3">
+        {figure("Letter right by", "x", "right")}
+        {figure("Letter down by", "y", "down")}
+        <span>
+          wide{" "}
+          <LengthValue label="Letter's width" mm={own.wide} unit="mm" low={10} high={500} step={1} {...plain(1, " %")} onChange={(wide) => set({ wide })} />
+        </span>
+        <span>
+          tall{" "}
+          <LengthValue label="Letter's height" mm={own.tall} unit="mm" low={10} high={500} step={1} {...plain(1, " %")} onChange={(tall) => set({ tall })} />
+        </span>
+        <span>
+          turned{" "}
+          <LengthValue label="Letter turned" mm={own.turn} unit="mm" low={-180} high={180} step={1} {...plain(1, "°")} onChange={(turn) => set({ turn })} />
+        </span>
+      </div>
+      {(forms.data?.length ?? 0) > 1 && (
+        <div className="mt-1 flex flex-wrap gap-1" role="group" aria-label="Forms of this letter">
+          {forms.data?.map((form) => (
+            <button
+              key={form.code ?? ""}
+              type="button"
+              aria-pressed={(own.form ?? null) === form.code}
+              aria-label={form.name}
+              title={form.name}
+              onClick={() => set({ form: form.code })}
+              className="size-9 rounded-md border border-line p-1 hover:border-plum aria-pressed:border-plum aria-pressed:bg-plum-soft"
+            >
+              <Drawn d={form.d} box={form.box} className="size-full" />
+            </button>
+          ))}
+        </div>
+      )}
+      <Button
+        look="quiet"
+        className="mt-0.5 -ml-1.5 h-7! px-1.5!"
+        disabled={!changed}
+        onClick={() => set({ x: 0, y: 0, turn: 0, wide: 100, tall: 100, form: null })}
+      >
+        <RotateCcw size={13} /> Back to automatic
+      </Button>
+    </section>
+  );
+}
