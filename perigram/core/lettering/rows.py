@@ -12,7 +12,7 @@ import shapely
 from shapely import affinity
 
 from perigram.core.errors import GeometryError
-from perigram.core.geometry.bezier import Floats, Ints
+from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.region import Region
 from perigram.core.lettering.fonts import GLYPH_CAP_HEIGHT
 from perigram.core.lettering.letters import Letter
@@ -36,7 +36,7 @@ class Setting:
         size: width of the ink, or cap height, in mm.
         spacing: "clear": `gap` is the smallest distance between neighbours' outlines; "font": letters
             stand as the font sets them, `gap` mm farther apart.
-        script: a joining script: letters of a word that touch as the font sets them stay as they are.
+        script: a joining script: its small letters that touch as the font sets them stay as they are.
         closed: gaps within the words of a script are closed too.
     """
 
@@ -183,7 +183,7 @@ def open_joins(row: SetRow) -> list[tuple[int, float]]:
     shape = [letter.outline.polygon for letter in row.letters]
     found = []
     for i, (a, b) in enumerate(zip(row.letters, row.letters[1:], strict=False)):
-        if not (_one_word(a, b) and a.text[-1].islower() and b.text[0].islower()):
+        if not (_may_join(a, b, script=True) and a.text[0].islower() and b.text[0].islower()):
             continue
         step = (float(row.shifts[i + 1] - row.shifts[i]), 0.0)
         apart = float(shapely.distance(shape[i], affinity.translate(shape[i + 1], *step)))
@@ -192,17 +192,31 @@ def open_joins(row: SetRow) -> list[tuple[int, float]]:
     return found
 
 
-def _one_word(a: Letter, b: Letter) -> bool:
-    return b.space_before == 0.0 and a.text[-1].isalpha() and b.text[0].isalpha()
+def _may_join(a: Letter, b: Letter, script: bool) -> bool:
+    """Whether two neighbours are of one word and of a kind that joins.
+
+    Small letters of a joining script do, also to a capital before them; so do writing systems without
+    capitals, where touching letters are meant to.
+    """
+    if b.space_before > 0.0 or not (_letter(a) and _letter(b)):
+        return False
+    caseless = not any(c.isupper() or c.islower() for c in a.text + b.text)
+    return caseless or (script and not b.text[0].isupper())
 
 
-def _joined(letters: Sequence[Letter], setting: Setting) -> np.ndarray:
+def _letter(one: Letter) -> bool:
+    return any(c.isalpha() for c in one.text)
+
+
+def _joined(letters: Sequence[Letter], setting: Setting) -> Bools:
     """(n,) which letters hang together with the one before them, whatever the gap."""
     joined = np.zeros(len(letters), bool)
-    if setting.script and (setting.closed or setting.spacing == "clear"):
-        for i, (a, b) in enumerate(zip(letters, letters[1:], strict=False), 1):
-            touching = setting.closed or shapely.intersects(a.outline.polygon, b.outline.polygon)
-            joined[i] = _one_word(a, b) and touching
+    if not (setting.closed or setting.spacing == "clear"):
+        return joined
+    for i, (a, b) in enumerate(zip(letters, letters[1:], strict=False), 1):
+        if _may_join(a, b, setting.script):
+            closed = setting.closed and setting.script
+            joined[i] = closed or shapely.intersects(a.outline.polygon, b.outline.polygon)
     return joined
 
 
