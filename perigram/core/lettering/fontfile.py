@@ -10,7 +10,7 @@ import brotli
 from fontTools.ttLib import TTFont
 from fontTools.ttLib.woff2 import WOFF2DirectoryEntry, woff2DirectorySize
 
-from perigram.core.errors import FontError, PerigramError
+from perigram.core.errors import FontError
 from perigram.core.lettering.fonts import Axis, Font
 
 #: The largest file taken, packed and unpacked, in bytes.
@@ -75,14 +75,18 @@ def read_font_file(data: bytes, called: str) -> FontFile:
         raise FontError(f"{called} is not a font. TTF, OTF and WOFF2 files work here.")
     try:
         data = _unpacked(data) if kind == "WOFF2" else data
-        return _looked_at(data, kind, called)
-    except PerigramError:
-        raise
+        return _looked_at(data, kind)
+    except _Unfit as reason:
+        raise FontError(f"{called} {reason}") from reason
     except Exception as error:
         # Font tables are parsed by others' code, which raises anything at all on a broken one.
         raise FontError(
             f"{called} is damaged: its tables cannot be read. Download or export it once more."
         ) from error
+
+
+class _Unfit(Exception):
+    """Why a font that can be read cannot be used."""
 
 
 def refuse_large(size: int, called: str) -> None:
@@ -107,15 +111,15 @@ def embedding(fs_type: int) -> str:
     return "May not be embedded without its owner's permission"
 
 
-def _looked_at(data: bytes, kind: str, called: str) -> FontFile:
+def _looked_at(data: bytes, kind: str) -> FontFile:
     tables = TTFont(BytesIO(data), lazy=True)
     if not any(tag in tables for tag in ("glyf", "CFF ", "CFF2")):
-        raise FontError(f"{called} holds pictures of letters, not outlines, so there is nothing to cut.")
+        raise _Unfit("holds pictures of letters, not outlines, so there is nothing to cut.")
     font = Font(data)
     tried = [c for c in _TRIED if ord(c) in font.coverage] or [chr(c) for c in sorted(font.coverage)[:12]]
     drawn = [font.glyph(g.index) for c in tried for g in font.shape(c)]
     if all(region.is_empty for region in drawn):
-        raise FontError(f"{called} has no letters with outlines, so there is nothing to cut.")
+        raise _Unfit("has no letters with outlines, so there is nothing to cut.")
     names, os2 = tables["name"], tables.get("OS/2")
     weight = getattr(os2, "usWeightClass", 400)
     tags = [tag for tag, true in (("heavy", weight >= 700), ("script", font.joins)) if true]
@@ -152,13 +156,14 @@ def _unpacked(data: bytes) -> bytes:
         part = unpacker.process(todo, output_buffer_limit=1 << 20)
         unpacked, todo = unpacked + len(part), b""
         if unpacked > MOST_UNPACKED:
-            raise FontError(
-                f"Unpacked, this font is larger than {MOST_UNPACKED / 1e6:.0f} MB. "
+            raise _Unfit(
+                f"is larger than {MOST_UNPACKED / 1e6:.0f} MB unpacked. "
                 "A version for fewer languages is smaller."
             )
         if not part and unpacker.can_accept_more_data():
             break
-    font = TTFont(BytesIO(data))
+    # The same file has to come out the same to the byte: designs know fonts by their content.
+    font = TTFont(BytesIO(data), recalcTimestamp=False)
     font.flavor = None
     made = BytesIO()
     font.save(made)
