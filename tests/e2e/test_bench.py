@@ -71,7 +71,7 @@ def test_drag_scale_nudge_undo_and_find_it_again(bench: Bench) -> None:
     assert place["y"] == 0
     expect(bench.line(2)).to_contain_text("right from the middle of line 1")
 
-    handle = page.locator("[data-handle='1 1']").bounding_box()
+    handle = page.locator("[data-handle='line 1 1']").bounding_box()
     assert handle
     drag(page, (handle["x"] + 4, handle["y"] + 4), (-30, -60))
     bench.settled()
@@ -166,7 +166,7 @@ def test_the_words_change_and_everything_follows(bench: Bench) -> None:
     page.keyboard.press("Escape")
     bench.line(1).get_by_role("button", name="Font: Anton").click()
     page.get_by_label("Search fonts").fill("stencil")
-    page.get_by_role("button", name=re.compile("Black Ops One")).click()
+    page.get_by_role("option", name=re.compile("Black Ops One")).click()
     bench.settled()
     expect(bench.line(1)).to_contain_text("REGATTA over SPRINT in Black Ops One")
     assert page.get_by_label("Cut check").inner_text() != before
@@ -297,7 +297,7 @@ def test_rows_of_their_own_keys_and_turning(bench: Bench) -> None:
     page.get_by_role("textbox", name="Row 1").fill("tide")
     page.get_by_role("button", name="Add a row").click()
     page.get_by_role("textbox", name="Row 2").fill("mill")
-    page.get_by_role("button", name="Font and size of row 2").click()
+    page.get_by_role("button", name="Font, size and gaps of row 2").click()
     page.get_by_role("button", name="Size of this row:").click()
     own = page.get_by_role("textbox", name="Size of this row")
     own.fill("254/2")
@@ -322,9 +322,9 @@ def test_rows_of_their_own_keys_and_turning(bench: Bench) -> None:
         page.keyboard.press(".")
     expect(copy.get_by_role("button", name="Place:")).to_contain_text("turned 3°")
     bench.settled()
-    handle = page.locator("[data-handle=turn]").bounding_box()
-    frame = page.locator("[data-handle='0.5 0']").bounding_box()
-    foot = page.locator("[data-handle='0.5 1']").bounding_box()
+    handle = page.locator("[data-handle='line turn']").bounding_box()
+    frame = page.locator("[data-handle='line 0.5 0']").bounding_box()
+    foot = page.locator("[data-handle='line 0.5 1']").bounding_box()
     assert handle is not None
     assert frame is not None
     assert foot is not None

@@ -175,7 +175,7 @@ def test_from_an_empty_bench_to_cut_files(bench: Bench, tmp_path: Path) -> None:
     ]
 
     # The same knockout by fontTools' outlines and an integer polygon clipper.
-    rows = [independent_row(text, 203.2, 0.8) for text in ("HIGH", "TIDE")]
+    rows = [independent_row(text, 203.2, 0.3) for text in ("HIGH", "TIDE")]
     bottoms = [np.concatenate(row)[:, 1].max() for row in rows]
     tops = [np.concatenate(row)[:, 1].min() for row in rows]
     centred = [

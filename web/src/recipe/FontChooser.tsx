@@ -187,10 +187,10 @@ function Chunk({ fonts, words, from, at, chosen, recents, onPoint, onChoose }: C
             aria-current={font.id === chosen}
             onPointerMove={() => onPoint(from + index)}
             onClick={() => onChoose(font.id)}
-            className="h-14 rounded-lg px-2 py-1.5 aria-selected:bg-plum-soft aria-[current=true]:outline-2 aria-[current=true]:-outline-offset-2 aria-[current=true]:outline-plum/40"
+            className="group h-14 rounded-lg px-2 py-1.5 aria-selected:bg-plum-soft aria-[current=true]:outline-2 aria-[current=true]:-outline-offset-2 aria-[current=true]:outline-plum/40"
           >
             <Preview preview={byId.get(font.id)} waiting={!previews.data} />
-            <span className="block truncate text-soft">
+            <span className="block truncate text-soft group-aria-selected:text-ink">
               {font.name} · {font.tags.map((tag) => (tag === "own" ? "your own" : tag)).join(", ")}
               {recents.includes(font.id) && " · used lately"}
             </span>

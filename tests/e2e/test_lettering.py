@@ -1,0 +1,317 @@
+"""Lettering and placing by hand, as a practitioner does it."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+import pytest
+from django.conf import settings
+from playwright.sync_api import Page, expect
+
+from perigram.studio.models import StoredDesign
+
+from .conftest import Bench
+from .test_bench import axe, drag, open_demo, saved_line
+
+pytestmark = pytest.mark.django_db(transaction=True)
+WEB_FONTS = settings.BASE_DIR / "web" / "node_modules" / "@fontsource-variable"
+VARIABLE = WEB_FONTS / "instrument-sans" / "files" / "instrument-sans-latin-standard-normal.woff2"
+
+
+def middle(page: Page, selector: str) -> tuple[float, float]:
+    box = page.locator(selector).first.bounding_box()
+    assert box
+    return (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+
+
+def inside(page: Page, selector: str) -> tuple[float, float]:
+    """A point of the window that lies in a path's ink."""
+    x, y = page.locator(selector).first.evaluate(
+        """path => {
+            const box = path.getBBox(), matrix = path.getScreenCTM()
+            // Away from the box's corners and the middles of its sides, where handles are.
+            for (let i = 1; i < 400; i++) {
+                const [u, v] = [(i * 0.618) % 1, 0.2 + i / 2000]
+                const at = new DOMPoint(box.x + box.width * u, box.y + box.height * v)
+                if (path.isPointInFill(at)) { const p = at.matrixTransform(matrix); return [p.x, p.y] }
+            }
+        }"""
+    )
+    return (x, y)
+
+
+def click_line(bench: Bench, number: int) -> None:
+    bench.line(number).click(position={"x": 18, "y": 24})
+
+
+def result_box(page: Page, line: str) -> dict[str, float]:
+    """A line's own box in the window, without the stroke that makes it easy to take hold of."""
+    box: dict[str, float] = page.locator(f"path[data-line={line}]").evaluate(
+        """path => {
+            const box = path.getBBox(), matrix = path.getScreenCTM()
+            const at = new DOMPoint(box.x, box.y).matrixTransform(matrix)
+            return { x: at.x, y: at.y, width: box.width * matrix.a, height: box.height * matrix.d }
+        }"""
+    )
+    return box
+
+
+def test_a_block_tightened_one_letter_by_hand_art_centred_and_the_word_changed(bench: Bench) -> None:
+    page = bench.page
+    bench.new_design()
+    page.get_by_role("button", name="Letter some words").click()
+    bench.line(1).get_by_role("button", name=re.compile("^Words:")).click()
+    page.get_by_label("Row 1", exact=True).fill("SALT")
+    for row, text in ((2, "MARSH AND"), (3, "ROWING")):
+        page.get_by_role("button", name="Add a row").click()
+        page.get_by_label(f"Row {row}", exact=True).fill(text)
+    page.keyboard.press("Escape")
+
+    # Three rows as a block of one width and height: the letters stretch.
+    bench.line(1).get_by_role("button", name="Even block").click()
+    page.get_by_role("button", name="letters stretch").click()
+    page.keyboard.press("Escape")
+    expect(bench.line(1)).to_contain_text("even on both sides")
+    bench.set_length(1, "Gap between letters", "0.3")
+    bench.set_length(1, "Gap between rows", "3")
+    bench.settled()
+    stored = StoredDesign.objects.get()
+    line = saved_line(stored, 0)
+    assert (line["align"], line["gives"], line["fit"], line["gap"]) == ("even", "letters", "tall", 0.3)
+
+    # One letter by hand: picked on the proof, dragged, turned by key.
+    click_line(bench, 1)
+    expect(page.locator("path[data-letter]")).to_have_count(18)
+    page.mouse.click(*inside(page, "path[data-letter='2 1']"))
+    hand = page.get_by_label("Letter by hand")
+    expect(hand).to_contain_text("“O” of row 3")
+    drag(page, inside(page, "path[data-letter='2 1']"), (0, 24))
+    for _ in range(3):
+        page.keyboard.press(".")
+    expect(hand).to_contain_text("turned 3°")
+    bench.settled()
+    (own,) = saved_line(stored, 0)["rows"][2]["own"]
+    assert own["y"] > 5
+    assert (own["at"], own["turn"]) == (1, 3)
+
+    # Art centred on it, held so.
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    bench.add_line("heart", "Draw a shape")
+    bench.set_length(2, "Width", "60")
+    bench.line(2).get_by_role("button", name=re.compile("^Place:")).click()
+    page.keyboard.press("Escape")
+    click_line(bench, 1)
+    bench.line(2).click(position={"x": 18, "y": 24}, modifiers=["Shift"])
+    page.get_by_role("button", name="Arrange").click()
+    page.get_by_role("switch", name="Hold it from now on").click()
+    page.get_by_role("button", name="Middles level across").click()
+    page.get_by_role("button", name="Middles level up and down").click()
+    page.keyboard.press("Escape")
+    expect(bench.line(2)).to_contain_text("centred on line 1")
+
+    # The word changed afterwards: the relation holds, and the other letters' hand stays.
+    click_line(bench, 1)
+    bench.line(1).get_by_role("button", name=re.compile("^Words:")).click()
+    page.get_by_label("Row 2", exact=True).fill("MARSHES AND THEIR")
+    page.get_by_label("Row 3", exact=True).fill("GROWING")
+    page.keyboard.press("Escape")
+    bench.settled()
+    (moved,) = saved_line(stored, 0)["rows"][2]["own"]
+    assert moved == {**own, "at": 2}
+    words, heart = result_box(page, "l1"), result_box(page, "l2")
+    for start, size in (("x", "width"), ("y", "height")):
+        centre = words[start] + words[size] / 2
+        assert heart[start] + heart[size] / 2 == pytest.approx(centre, abs=1.5)
+
+    page.reload()
+    expect(bench.line(1)).to_contain_text("GROWING")
+    expect(bench.line(2)).to_contain_text("centred on line 1")
+    click_line(bench, 1)
+    expect(bench.line(1)).to_contain_text("By hand:")
+    bench.line(1).get_by_role("button", name="All back to automatic").click()
+    bench.settled()
+    assert saved_line(stored, 0)["rows"][2]["own"] == []
+    page.keyboard.press("Control+z")
+    bench.settled()
+    assert saved_line(stored, 0)["rows"][2]["own"] == [moved]
+    assert not bench.failures
+
+
+def test_a_font_of_her_own_found_by_keyboard(bench: Bench) -> None:
+    page = bench.page
+    stored = open_demo(bench)
+    bench.line(1).get_by_role("button", name=re.compile("^Font:")).click()
+    search = page.get_by_role("combobox", name="Search fonts")
+    expect(page.get_by_role("option")).to_have_count(27)
+    page.locator("input[type=file][accept*=ttf]").set_input_files(
+        {"name": "letter.ttf", "mimeType": "font/ttf", "buffer": b"not a font"}
+    )
+    expect(page.get_by_role("alert").filter(has_text="letter.ttf is not a font")).to_be_visible()
+    page.locator("input[type=file][accept*=ttf]").set_input_files(VARIABLE)
+    expect(bench.line(1)).to_contain_text("Instrument Sans")
+    bench.settled()
+    assert saved_line(stored, 0)["font"].startswith("own-")
+    bench.set_length(1, "Weight", "640")
+    bench.settled()
+    assert saved_line(stored, 0)["axes"] == {"wght": 640}
+
+    # Used lately comes first; arrows and Enter choose.
+    bench.line(1).get_by_role("button", name=re.compile("^Font:")).click()
+    expect(page.get_by_role("option").first).to_contain_text("Instrument Sans")
+    expect(page.get_by_label("About Instrument Sans")).to_contain_text("May be embedded and installed")
+    assert axe(page) == []
+    search.fill("script")
+    search.press("ArrowDown")
+    chosen = page.get_by_role("option", selected=True).inner_text().split(" · ")[0].strip()
+    search.press("Enter")
+    expect(bench.line(1)).to_contain_text(chosen)
+    assert not bench.failures
+
+
+def test_several_things_chosen_moved_locked_and_copied(bench: Bench) -> None:
+    page = bench.page
+    stored = open_demo(bench)
+
+    def places() -> list[Any]:
+        bench.settled()
+        return [saved_line(stored, i)["place"] for i in (0, 1)]
+
+    page.get_by_test_id("proof").click(position={"x": 60, "y": 60})
+    page.keyboard.press("Control+a")
+    expect(page.get_by_test_id("proof")).to_contain_text("2 things")
+    page.keyboard.press("Shift+ArrowRight")
+    first, second = places()
+    assert first["x"] == 1
+    assert second["x"] == 1, "what is held to another and chosen too moves by as much, from where it was"
+
+    # A marquee over the empty bench chooses what it touches.
+    page.keyboard.press("Escape")
+    proof = page.get_by_test_id("proof").bounding_box()
+    assert proof
+    drag(page, (proof["x"] + 40, proof["y"] + 60), (560, 300))
+    expect(page.get_by_test_id("proof")).to_contain_text("2 things")
+
+    # Locked things stay under hand and key.
+    page.keyboard.press("Escape")
+    click_line(bench, 2)
+    page.keyboard.press("l")
+    expect(bench.line(2)).to_contain_text("Locked in place")
+    page.keyboard.press("Shift+ArrowDown")
+    expect(page.locator("[data-handle^='line']")).to_have_count(0)
+    assert places()[1] == second
+    page.keyboard.press("l")
+
+    # Side handles stretch, corners do not.
+    size = saved_line(stored, 1)
+    drag(page, middle(page, "[data-handle='line 1 0.5']"), (40, 0))
+    bench.settled()
+    wider = saved_line(stored, 1)
+    assert wider["stretch"] > 110
+    assert wider["size"] == size["size"]
+    undo = page.get_by_role("button", name=re.compile("^Undo"))
+    expect(undo).to_have_accessible_name("Undo: line 2 resized")
+    page.keyboard.press("Control+z")
+    expect(page.get_by_text("Undone: line 2 resized.", exact=True)).to_be_visible()
+
+    # Alt drags a copy.
+    page.keyboard.down("Alt")
+    drag(page, inside(page, "path[data-line=l2]"), (30, 60))
+    page.keyboard.up("Alt")
+    expect(bench.line(3)).to_contain_text("Place Lighthouse")
+    assert not bench.failures
+
+
+def test_guides_show_and_hold_while_dragging(bench: Bench) -> None:
+    page = bench.page
+    stored = open_demo(bench)
+    click_line(bench, 2)
+    x, y = inside(page, "path[data-line=l2]")
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 40, y + 1, steps=6)
+    # Its middle is within reach of the words' middle: it settles there and says so.
+    expect(page.get_by_test_id("drag-marks").locator("line")).not_to_have_count(0)
+    page.mouse.up()
+    bench.settled()
+    assert saved_line(stored, 1)["place"]["y"] == 0
+    page.keyboard.press("Control+z")
+
+    # With Ctrl held nothing settles.
+    page.mouse.move(x, y)
+    page.keyboard.down("Control")
+    page.mouse.down()
+    page.mouse.move(x + 40, y + 1, steps=6)
+    expect(page.get_by_test_id("drag-marks")).to_have_count(0)
+    page.mouse.up()
+    page.keyboard.up("Control")
+    bench.settled()
+    assert saved_line(stored, 1)["place"]["y"] > 0
+
+    # A guide out of the ruler, and one by number.
+    ruler = page.locator("[data-ruler=y]").bounding_box()
+    assert ruler
+    drag(page, (ruler["x"] + 300, ruler["y"] + 10), (0, 120))
+    bench.settled()
+    stored.refresh_from_db()
+    (level,) = stored.body["guides"]["y"]
+    page.get_by_role("button", name="Guides and grid").click()
+    page.get_by_role("button", name="Add", exact=True).first.click()
+    page.get_by_role("button", name=re.compile("^Guide 1 from the left")).click()
+    page.get_by_role("textbox", name="Guide 1 from the left").fill("1 in")
+    page.keyboard.press("Enter")
+    page.keyboard.press("Escape")
+    bench.settled()
+    stored.refresh_from_db()
+    assert stored.body["guides"] == {"x": [25.4], "y": [level]}
+    guide = page.locator("[data-guide='y 0']").bounding_box()
+    assert guide
+    drag(page, (ruler["x"] + 300, guide["y"] + guide["height"] / 2), (0, -400))
+    bench.settled()
+    stored.refresh_from_db()
+    assert stored.body["guides"]["y"] == []
+    assert not bench.failures
+
+
+def test_forms_signs_and_zoom_by_keyboard_and_pinch(bench: Bench) -> None:
+    page = bench.page
+    stored = open_demo(bench, "coachs-gift")
+    click_line(bench, 2)
+    bench.line(2).get_by_role("button", name="Forms, signs").click()
+    page.get_by_role("button", name=re.compile("^Other forms")).click()
+    expect(page.get_by_role("button", name=re.compile("^Other forms"))).to_have_attribute(
+        "aria-pressed", "true"
+    )
+    page.get_by_role("tab", name="All signs").click()
+    page.get_by_role("button", name="Add Ampersand").click()
+    page.keyboard.press("Escape")
+    bench.settled()
+    line = saved_line(stored, 1)
+    assert line["features"] == ["salt"]
+    assert line["rows"][0]["text"].endswith("&")
+
+    # By keyboard alone: the lettering's first letter, the next one, moved by an arrow.
+    page.get_by_test_id("proof").click(position={"x": 60, "y": 60})
+    page.keyboard.press("Tab")
+    expect(page.locator("path[data-letter]")).to_have_count(5)
+    page.keyboard.press("Enter")
+    page.keyboard.press("Tab")
+    expect(page.get_by_label("Letter by hand")).to_contain_text("“O” of row 1")
+    page.keyboard.press("Shift+ArrowUp")
+    bench.settled()
+    assert saved_line(stored, 0)["rows"][0]["own"][0]["y"] == -1
+    assert axe(page) == []
+
+    # A pinch arrives as a wheel with Ctrl: the point under it stays.
+    before = result_box(page, "l1")
+    at = (before["x"] + 30, before["y"] + 30)
+    page.mouse.move(*at)
+    page.get_by_test_id("proof").dispatch_event(
+        "wheel", {"deltaY": -60, "ctrlKey": True, "clientX": at[0], "clientY": at[1]}
+    )
+    after = result_box(page, "l1")
+    ratio = after["width"] / before["width"]
+    assert ratio > 1.5
+    assert after["x"] == pytest.approx(at[0] - 30 * ratio, abs=2)
+    assert not bench.failures
