@@ -162,12 +162,12 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
           {proof && !space && <HitLayer design={design} proof={proof} view={view} kinds={kinds} />}
         </g>
         {gridShown && <Grid view={view} width={size.width} height={size.height} unit={design.unit} />}
+        <Rulers view={view} width={size.width} height={size.height} unit={design.unit} origin={[bounds[0], bounds[1]]} />
+        <Guides design={design} view={view} width={size.width} height={size.height} />
         {proof && line && !picking && !space && !lettering && <Selection design={design} lines={lines} proof={proof} view={view} />}
         {proof && lettering && !space && <LetterFrame line={lettering} proof={proof} view={view} />}
         <DragMarks view={view} unit={design.unit} />
         {marquee.box && <rect {...marquee.box} className="pointer-events-none fill-plum/10 stroke-plum" strokeDasharray="4 3" />}
-        <Rulers view={view} width={size.width} height={size.height} unit={design.unit} origin={[bounds[0], bounds[1]]} />
-        <Guides design={design} view={view} width={size.width} height={size.height} />
       </svg>
       {lines.some(isPlaced) && <ArrangeBar design={design} lines={lines.filter(isPlaced)} />}
       <ViewBar
