@@ -147,11 +147,15 @@ def export(request: HttpRequest, design_id: UUID, format: Query[list[Format]]) -
 def prove(request: HttpRequest, body: schemas.ProofIn) -> Any:
     """Evaluate a design without saving it: what the bench shows while she works."""
     held = set(body.have)
-    proof = services.prove(request.user, body.design)
+    proof = services.prove(request.user, body.design, body.check)
     cache = services.cache_of(request.user)
 
     def path(key: str, region: Any) -> str | None:
-        return None if key in held else cache.get((key, "path"), lambda: path_data(region, 3))
+        if key in held:
+            return None
+        held.add(key)
+        written: str = cache.get((key, "path"), lambda: path_data(region, 3))
+        return written
 
     def box(key: str, region: Any) -> Any:
         return cache.get((key, "box"), lambda: measure.bounds(region))
@@ -185,6 +189,7 @@ def prove(request: HttpRequest, body: schemas.ProofIn) -> Any:
         "levels": {line: outcome.levels for line, outcome in proof.outcomes.items() if outcome.levels},
         "bounds": proof.bounds,
         "cuttable": proof.is_cuttable,
+        "checked": proof.checked,
     }
 
 
@@ -205,7 +210,7 @@ def arrange_lines(request: HttpRequest, body: schemas.ArrangeIn) -> Any:
     """Lines aligned, spread evenly or matched in size."""
 
     def boxes(design: Design) -> dict[str, Box]:
-        proof = services.prove(request.user, design, check=False)
+        proof = services.prove_lines(request.user, design)
         found = {r.ref.split("/")[0]: measure.bounds(r.region) for r in proof.results}
         return {line: box for line, box in found.items() if box}
 

@@ -56,7 +56,7 @@ def font_previews(request: HttpRequest, text: str, font: Query[list[str]]) -> An
 @router.post("/letters", response=list[schemas.LetterOut])
 def letters(request: HttpRequest, body: schemas.LineIn) -> Any:
     """Every letter of a Letter line where it lies, to be picked by itself."""
-    outcome = services.prove(request.user, body.design, check=False).outcomes.get(body.line)
+    outcome = services.prove_lines(request.user, body.design).outcomes.get(body.line)
     return [
         {"row": piece.row, "at": piece.at, "text": piece.text, **_drawn(piece.region)}
         for piece in (outcome.pieces() if outcome else [])

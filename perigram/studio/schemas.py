@@ -70,6 +70,8 @@ class ProofIn(Schema):
     design: Design
     #: keys of paths the interface holds already; they are not sent again
     have: list[str] = []
+    #: whether to look at the plies too; without, it is quicker
+    check: bool = True
 
 
 class AddLineIn(Schema):
@@ -136,6 +138,8 @@ class ProofOut(Schema):
     levels: dict[str, list[float]]
     bounds: tuple[float, float, float, float] | None
     cuttable: bool
+    #: whether plies have been looked at; if not, findings are of lines alone
+    checked: bool
 
 
 class PartOut(Schema):

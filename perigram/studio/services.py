@@ -101,9 +101,13 @@ def adopt(owner: AbstractBaseUser, design: Design) -> Design:
 
 
 def prove(owner: AbstractBaseUser, design: Design, check: bool = True) -> Proof:
-    """Evaluate a design with what its owner has; without `check` only its lines, not its plies."""
-    wanted = design if check else design.model_copy(update={"plies": []})
-    return evaluate(wanted, ShopSources(owner), cache_of(owner))
+    """Evaluate a design with what its owner has; without `check` its plies are not looked at."""
+    return evaluate(design, ShopSources(owner), cache_of(owner), check)
+
+
+def prove_lines(owner: AbstractBaseUser, design: Design) -> Proof:
+    """What the lines of a design come to, without its plies."""
+    return prove(owner, design.model_copy(update={"plies": []}), check=False)
 
 
 def forget(owner: AbstractBaseUser) -> None:

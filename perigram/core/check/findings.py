@@ -59,7 +59,8 @@ def check_ply(region: Region, checked: Ply, smallest: float) -> list[Finding]:
     if reason:
         text = f"{name} cannot be cut: {reason}."
         findings.append(Finding("stop", text, ply=ply, about="validity"))
-    bits = small_bits(region, smallest)
+    narrow = narrow_pieces(region, smallest)
+    bits = _by_size(region.flat.polygon_array()[narrow])
     if bits:
         what = "1 bit" if len(bits) == 1 else f"{len(bits)} bits"
         text = f"{what} of {name} under {smallest:g} mm"
@@ -69,7 +70,7 @@ def check_ply(region: Region, checked: Ply, smallest: float) -> list[Finding]:
             mend = Mend(f"Drop {what}", "clean", checked.results[0], {"bits": smallest})
         findings.append(Finding("look", text, ply=ply, place=bits[0], mend=mend))
     # Bits are thin all over; of what else there is, only some places are.
-    thin = strands(region.select_polygons(~narrow_pieces(region, smallest)), smallest)
+    thin = strands(region.select_polygons(~narrow), smallest)
     if thin:
         what = "1 strand" if len(thin) == 1 else f"{len(thin)} strands"
         text = f"{what} of {name} under {smallest:g} mm, thinnest {thin[0].width:.2f} mm"
@@ -85,8 +86,7 @@ def invalid_reason(region: Region) -> str | None:
     return f"outlines cross or touch along an edge ({shapely.is_valid_reason(geometry)})"
 
 
-def small_bits(region: Region, smallest: float) -> list[Box]:
-    """The boxes of pieces that are nowhere as wide as `smallest` mm, smallest piece first."""
-    bits = region.flat.polygon_array()[narrow_pieces(region, smallest)]
+def _by_size(bits: np.ndarray) -> list[Box]:
+    """The boxes of polygons, smallest polygon first."""
     order = np.argsort(shapely.area(bits), kind="stable")
     return [(float(a), float(b), float(c), float(d)) for a, b, c, d in shapely.bounds(bits[order])]

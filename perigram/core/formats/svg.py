@@ -10,31 +10,29 @@ import numpy as np
 from perigram.core.formats.page import PlyPage
 from perigram.core.geometry.region import Region
 
+#: Rounded numbers in as few digits as say them; one format for a whole path is far quicker than many.
+_MOVE, _LINE, _CURVE = "M%.10g %.10g", "L%.10g %.10g", "C%.10g %.10g %.10g %.10g %.10g %.10g"
+
 
 def path_data(region: Region, decimals: int = 4) -> str:
     """The region as SVG path data in mm, a closed subpath for each loop."""
     if region.is_empty:
         return ""
+    first, last = np.zeros((2, region.node_count), bool)
+    first[region.loops[:-1]] = last[region.loops[1:] - 1] = True
+    curved = ~region.straight
+    # A line back to where its loop began is what Z says.
+    going = curved | ~last
+    said = np.stack([first, curved, curved, going], axis=1)
+    drawn = np.where(curved, _CURVE, np.where(going, _LINE, ""))
+    words = np.stack([np.where(first, _MOVE, ""), drawn, np.where(last, "Z", "")], axis=1)
     # Adding zero turns -0 into 0.
-    numbers = np.round(region.segments, decimals) + 0.0
-    words = [_number(n) for n in numbers.reshape(-1).tolist()]
-    straight = region.straight.tolist()
-    out: list[str] = []
-    for loop in region.loop_slices():
-        for i in range(loop.start, loop.stop):
-            w = words[8 * i : 8 * i + 8]
-            if i == loop.start:
-                out.append(f"M{w[0]} {w[1]}")
-            if not straight[i]:
-                out.append(f"C{w[2]} {w[3]} {w[4]} {w[5]} {w[6]} {w[7]}")
-            elif i < loop.stop - 1:
-                out.append(f"L{w[6]} {w[7]}")
-        out.append("Z")
-    return "".join(out)
+    numbers = np.round(region.segments[said], decimals) + 0.0
+    return "".join(words.ravel().tolist()) % tuple(numbers.ravel().tolist())
 
 
 def _number(value: float) -> str:
-    return f"{value:g}" if value == int(value) and abs(value) < 1e6 else f"{value:.6f}".rstrip("0")
+    return f"{value:.10g}"
 
 
 def write_svg(title: str, plies: Sequence[PlyPage]) -> bytes:

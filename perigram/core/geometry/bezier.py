@@ -96,13 +96,21 @@ def meet(a: Floats, b: Floats, t: Floats, u: Floats) -> tuple[Floats, Floats]:
 
     Where the two run alike there, parameters stay; whether they have settled is for the caller to see.
     """
+    t, u = t.copy(), u.copy()
+    moving = np.arange(len(t))
     for _ in range(8):
-        gap = evaluate(a, t) - evaluate(b, u)
-        da, db = derivative(a, t), derivative(b, u)
+        gap = evaluate(a, t[moving]) - evaluate(b, u[moving])
+        da, db = derivative(a, t[moving]), derivative(b, u[moving])
         determinant = cross(da, db)
         safe = np.where(np.abs(determinant) < 1e-12, np.inf, determinant)
-        t = np.clip(t - cross(gap, db) / safe, 0.0, 1.0)
-        u = np.clip(u - cross(gap, da) / safe, 0.0, 1.0)
+        dt, du = cross(gap, db) / safe, cross(gap, da) / safe
+        t[moving] = np.clip(t[moving] - dt, 0.0, 1.0)
+        u[moving] = np.clip(u[moving] - du, 0.0, 1.0)
+        # Each stops by itself, so that no result depends on what else is asked for along with it.
+        going = np.maximum(np.abs(dt), np.abs(du)) > 1e-14
+        if not going.any():
+            break
+        moving, a, b = moving[going], a[going], b[going]
     return t, u
 
 

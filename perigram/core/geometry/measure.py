@@ -13,6 +13,8 @@ from perigram.core.geometry.region import FINE, Region
 #: Abscissae and weights on [0, 1]; 16 points give the length of a letter's curve to about 1e-9.
 _NODES, _WEIGHTS = np.polynomial.legendre.leggauss(16)
 _NODES, _WEIGHTS = (_NODES + 1.0) / 2.0, _WEIGHTS / 2.0
+#: Quadratic Bernstein weights (16, 3) there: a cubic's derivative is a quadratic of its differences.
+_HODOGRAPH = np.stack([(1.0 - _NODES) ** 2, 2.0 * _NODES * (1.0 - _NODES), _NODES**2], axis=1)
 
 Box = tuple[float, float, float, float]
 
@@ -50,12 +52,9 @@ def piece_areas(region: Region) -> Floats:
 
 def length(region: Region) -> float:
     """Length of all outlines in mm, by Gauss-Legendre quadrature of the speed."""
-    segments = region.segments
-    total = 0.0
-    for node, weight in zip(_NODES, _WEIGHTS, strict=True):
-        speed = bezier.derivative(segments, np.full(len(segments), node))
-        total += weight * float(np.hypot(*speed.T).sum())
-    return total
+    hodographs = 3.0 * np.diff(region.segments, axis=1)
+    dx, dy = np.tensordot(_HODOGRAPH, hodographs, axes=(1, 1)).transpose(2, 0, 1)
+    return float((_WEIGHTS @ np.hypot(dx, dy)).sum())
 
 
 def bounds(region: Region) -> Box | None:

@@ -161,6 +161,8 @@ def fill_holes(region: Region) -> Region:
     outer = region.without_holes()
     if outer.loop_count == region.loop_count:
         return region
+    if outer.piece_count == 1:
+        return outer
     polygons = outer.flat.polygon_array()
     inner, around = shapely.STRtree(polygons).query(polygons, predicate="within")
     keep = np.ones(len(polygons), bool)

@@ -1431,6 +1431,11 @@ export interface components {
         };
         /** ProofIn */
         ProofIn: {
+            /**
+             * Check
+             * @default true
+             */
+            check: boolean;
             design: components["schemas"]["Design"];
             /**
              * Have
@@ -1447,6 +1452,8 @@ export interface components {
                 number,
                 number
             ] | null;
+            /** Checked */
+            checked: boolean;
             /** Cuttable */
             cuttable: boolean;
             /** Findings */

@@ -10,6 +10,7 @@ export interface ShownProof {
   levels: Proof["levels"];
   bounds: Proof["bounds"];
   cuttable: boolean;
+  checked: boolean;
 }
 
 /** Paths the server sent, by key; it is told of these and does not send them again. */
@@ -28,17 +29,24 @@ function keep(proof: Proof) {
   }
 }
 
-async function prove(design: Design): Promise<ShownProof> {
+async function prove(design: Design, check: boolean): Promise<ShownProof> {
   const have = [...held.keys()];
-  const proof = await data<Proof>(api.POST("/api/proof", { body: { design, have } }));
+  const proof = await data<Proof>(api.POST("/api/proof", { body: { design, have, check } }));
   keep(proof);
   const withPath = <T extends { key: string }>(thing: T) => ({ ...thing, d: held.get(thing.key) ?? "" });
   return { ...proof, design, results: proof.results.map(withPath), plies: proof.plies.map(withPath) };
 }
 
+/** A proof whose plies are not looked at yet, with what was last found of them. */
+function withLastCheck(proof: ShownProof, last: ShownProof | null): ShownProof {
+  const ofPlies = last?.findings.filter((finding) => !finding.line) ?? [];
+  return { ...proof, findings: [...proof.findings, ...ofPlies], cuttable: last?.cuttable ?? false };
+}
+
 /**
  * The proof of the design as it is now. One request is in flight at a time; while one is, only the
- * newest design waits for the next, so that a drag never queues up.
+ * newest design waits for the next, so that a drag never queues up. What can be drawn comes first;
+ * plies are looked at once nothing newer waits.
  */
 export function useProof(design: Design) {
   const [proof, setProof] = useState<ShownProof | null>(null);
@@ -57,8 +65,10 @@ export function useProof(design: Design) {
         wanted.current = null;
         const slow = setTimeout(() => setBusy(true), 300);
         try {
-          setProof(await prove(next));
+          const drawn = await prove(next, false);
+          setProof((last) => withLastCheck(drawn, last));
           setProblem(null);
+          if (!wanted.current) setProof(await prove(next, true));
         } catch (error) {
           setProblem(error instanceof Problem ? error : new Problem(0, String(error)));
         }
