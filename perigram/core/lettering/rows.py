@@ -65,29 +65,26 @@ class SetRow:
     @cached_property
     def bodies(self) -> list[Region]:
         """The letters where they stand, before a hand nudged them."""
-        lefts = self.shifts - self._left
+        return [self._body(letter, x, 0.0) for letter, x in zip(self.letters, self._lefts, strict=True)]
+
+    def placed(self, x: float, y: float) -> list[Region]:
+        """The letters as a hand left them, the row's own origin at a place."""
         return [
-            letter.outline.region.transformed(
-                np.array([[self.scale, 0.0, self.scale * left], [0.0, self.scale, 0.0]])
-            )
-            for letter, left in zip(self.letters, lefts, strict=True)
+            self._body(letter, x + left + letter.nudge[0], y + letter.nudge[1])
+            for letter, left in zip(self.letters, self._lefts, strict=True)
         ]
 
-    def nudged(self) -> list[Region]:
-        return [
-            body.translated(*letter.nudge) if letter.nudge != (0.0, 0.0) else body
-            for body, letter in zip(self.bodies, self.letters, strict=True)
-        ]
+    def _body(self, letter: Letter, x: float, y: float) -> Region:
+        return letter.outline.region.transformed(np.array([[self.scale, 0.0, x], [0.0, self.scale, y]]))
 
     @cached_property
     def shape(self) -> shapely.GeometryCollection:
         """The letters before nudging, for distances to other rows."""
-        lefts = self.shifts - self._left
 
         def moved(letter: Letter, left: float) -> shapely.MultiPolygon:
-            return shapely.transform(letter.outline.polygon, lambda xy: self.scale * (xy + (left, 0.0)))
+            return shapely.transform(letter.outline.polygon, lambda xy: self.scale * xy + (left, 0.0))
 
-        return shapely.GeometryCollection(list(map(moved, self.letters, lefts)))
+        return shapely.GeometryCollection(list(map(moved, self.letters, self._lefts)))
 
     @property
     def width(self) -> float:
@@ -99,8 +96,11 @@ class SetRow:
         return self.scale * float(boxes[:, 3].max() - boxes[:, 1].min())
 
     @property
-    def _left(self) -> float:
-        return float((_boxes(self.letters)[:, 0] + self.shifts).min())
+    def _lefts(self) -> list[float]:
+        """How far in mm each letter is from where the font sets it, from the row's left edge."""
+        left = (_boxes(self.letters)[:, 0] + self.shifts).min()
+        moved: list[float] = (self.scale * (self.shifts - left)).tolist()
+        return moved
 
 
 def set_letters(letters: Sequence[Letter], setting: Setting) -> SetRow:
@@ -115,20 +115,28 @@ def set_letters(letters: Sequence[Letter], setting: Setting) -> SetRow:
         return SetRow(letters, _shifts(letters, contacts, setting, scale), scale)
     # Word spaces only guess at the letters' own place: good enough to start from.
     scale = setting.size / max(_spread(letters, np.zeros(len(letters))), 1e-9)
-    if setting.spacing == "clear" and setting.gap > 0.0:
-        # Contacts at a wider gap are safe to go on from at every smaller one.
-        _shifts(letters, contacts, replace(setting, gap=1.5 * setting.gap), scale)
+    slope = setting.size / scale
+    gaps = setting.gap * (len(letters) - 1)
+    if setting.spacing == "clear" and 0.0 < gaps < 0.8 * setting.size:
+        # Contacts at a wider gap are safe to go on from at every smaller one. Of a width, only the letters
+        # grow with the scale: their gaps do not.
+        wider = _shifts(letters, contacts, replace(setting, gap=1.5 * setting.gap), scale)
+        slope = max(_spread(letters, wider) - 1.5 * gaps / scale, 0.1 * slope)
+        scale = (setting.size - gaps) / slope
+    row = SetRow(letters, np.zeros(len(letters)), scale)
 
     def miss(scale: float) -> float:
+        nonlocal row
         if not 1e-5 < scale < 1e4:
             raise GeometryError(
                 f"Letters {setting.gap:g} mm apart do not fit a row {setting.size:g} mm wide; "
                 "use a wider row or a smaller gap."
             )
-        return scale * _spread(letters, _shifts(letters, contacts, setting, scale)) - setting.size
+        row = SetRow(letters, _shifts(letters, contacts, setting, scale), scale)
+        return row.width - setting.size
 
-    scale = root(miss, scale, setting.size / scale)
-    return SetRow(letters, _shifts(letters, contacts, setting, scale), scale)
+    root(miss, scale, slope)
+    return row
 
 
 def set_even(row: SetRow, setting: Setting, width: float, even: Even) -> SetRow:

@@ -87,10 +87,7 @@ class _Block:
         return float(high[2] - low[0]), float(high[3] - low[1])
 
     def bodies(self) -> list[list[Region]]:
-        return [
-            [body.translated(*place) for body in row.nudged()]
-            for row, place in zip(self.rows, self.places, strict=True)
-        ]
+        return [row.placed(*place) for row, place in zip(self.rows, self.places, strict=True)]
 
 
 def run(line: Letter, tools: Tools) -> Outcome:
@@ -202,9 +199,14 @@ def switches(line: Letter) -> dict[str, bool]:
 def _key(line: Letter, words: _Words) -> tuple[object, ...]:
     """All that a row as set depends on, and the block it stands in."""
     row = words.row.model_dump_json()
-    shared = (line.align, line.gives, line.row_gap.model_dump_json(), *line.features)
+    shared = (line.align, line.gives, line.row_gap.model_dump_json())
+    return (*_shaped(line, words), words.at, words.setting, row, *shared)
+
+
+def _shaped(line: Letter, words: _Words) -> tuple[object, ...]:
+    """All that shaping a row depends on but what a hand did."""
     axes = tuple(sorted(line.axes.items()))
-    return (words.row.font or line.font, axes, words.text, words.at, words.setting, row, *shared)
+    return (words.row.font or line.font, axes, words.text, *line.features)
 
 
 def _set(line: Letter, words: _Words, factor: float, tools: Tools) -> SetRow:
@@ -212,7 +214,9 @@ def _set(line: Letter, words: _Words, factor: float, tools: Tools) -> SetRow:
     setting = words.setting if factor == 1.0 else _times(words.setting, factor)
 
     def make() -> SetRow:
-        letters = letters_of(words.font, words.text, switches(line), _hands(words, factor))
+        hands = _hands(words, factor)
+        key = ("letters", *_shaped(line, words), tuple(hands.items()))
+        letters = tools.memo(key, lambda: letters_of(words.font, words.text, switches(line), hands))
         share = words.row.stretch / 100.0
         return set_letters([one.stretched(share) for one in letters] if share != 1.0 else letters, setting)
 
