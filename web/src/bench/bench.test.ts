@@ -1,0 +1,79 @@
+import { describe, expect, it } from "vitest";
+import demo from "../../../demo/weekend-shirt.perigram.json";
+import type { Design, Lettering, OwnLetter } from "../api/client";
+import { stepInWords } from "./steps";
+import { keptByHand, ownLetter, shifted, stretchedLine, withCopy, withLine, withOwnLetter, withPlace, withValue } from "./store";
+
+const own = (at: number): OwnLetter => ({ at, x: 1, y: 0, turn: 0, wide: 100, tall: 100, form: null });
+const kept = (places: number[], before: string, after: string) => keptByHand(places.map(own), before, after).map((one) => one.at);
+
+describe("letters set by hand, when the words change", () => {
+  it("stay with their letters", () => {
+    expect(kept([0, 3, 6], "REGATTA", "REGATTA")).toEqual([0, 3, 6]);
+    expect(kept([0, 3, 6], "REGATTA", "REGATTAS")).toEqual([0, 3, 6]);
+    expect(kept([0, 3, 6], "REGATTA", "A REGATTA")).toEqual([2, 5, 8]);
+    expect(kept([0, 3, 6], "REGATTA", "REGRATTA")).toEqual([0, 4, 7]);
+  });
+
+  it("go with letters that are replaced", () => {
+    expect(kept([0, 3, 6], "REGATTA", "REGETTA")).toEqual([0, 6]);
+    expect(kept([0, 3, 6], "REGATTA", "")).toEqual([]);
+  });
+
+  it("count letters, not the halves of signs beyond the basic plane", () => {
+    expect(kept([2], "a𝄞b", "a𝄞𝄞b")).toEqual([3]);
+  });
+});
+
+// The file leaves out what stands at its defaults; these tests need only what it has and what is named here.
+const design = demo as unknown as Design;
+const lettering = {
+  ...(design.recipe[0] as Lettering),
+  rows: [{ text: "REGATTA", size: null, fit: null, stretch: 100, own: [] }] as unknown as Lettering["rows"],
+} as Lettering;
+
+describe("a letter changed by hand", () => {
+  it("is kept in order, and dropped once all of it is automatic again", () => {
+    const twice = withOwnLetter(withOwnLetter(lettering, { row: 0, at: 4 }, { x: 2 }), { row: 0, at: 1 }, { turn: 5 });
+    expect(twice.rows[0]?.own.map((one) => one.at)).toEqual([1, 4]);
+    expect(ownLetter(twice, { row: 0, at: 4 })).toMatchObject({ x: 2, turn: 0, wide: 100 });
+    const back = withOwnLetter(twice, { row: 0, at: 4 }, { x: 0 });
+    expect(back.rows[0]?.own.map((one) => one.at)).toEqual([1]);
+  });
+});
+
+describe("pulling a thing by its handles", () => {
+  it("makes rows of equal width wider, their letters narrower or wider only when it is stretched", () => {
+    const larger = stretchedLine(lettering, 1.5, 1.5) as Lettering;
+    expect([larger.size, larger.rows[0]?.stretch]).toEqual([381, 100]);
+    const taller = stretchedLine(lettering, 1, 2) as Lettering;
+    expect([taller.size, taller.rows[0]?.stretch]).toEqual([254, 50]);
+  });
+
+  it("moves what hangs before or above another the other way", () => {
+    const place = { x: 4, y: 4, on: "l1/letters", across: "before", down: "above" } as Parameters<typeof shifted>[0];
+    expect(shifted(place, 1, 2)).toMatchObject({ x: 3, y: 2 });
+    expect(shifted({ ...place, across: "middle", down: "below" }, 1, 2)).toMatchObject({ x: 5, y: 6 });
+  });
+});
+
+describe("a step in words", () => {
+  const after = (edit: (now: Design) => Design) => stepInWords(design, edit(design), undefined);
+
+  it("says what was done to which line", () => {
+    expect(after((now) => withPlace(now, "l2", (place) => ({ ...place, x: 3 })))).toBe("line 2 moved");
+    expect(after((now) => withPlace(now, "l2", (place) => ({ ...place, rotate: 3 })))).toBe("line 2 turned");
+    expect(after((now) => withValue(now, "l1", "joins", "closed"))).toBe("script joins of line 1 changed");
+    expect(after((now) => withCopy(now, "l2")[0])).toBe("line 3 added");
+    expect(after((now) => ({ ...now, recipe: now.recipe.slice(1) }))).toBe("line 1 removed");
+    const words = (now: Design) =>
+      withLine(now, "l1", (line) => ({ ...line, rows: [{ text: "HARBOUR" }, { text: "WEEKEND" }] }) as Lettering);
+    expect(after(words)).toBe("words of line 1 changed to “HARBOUR”");
+  });
+
+  it("counts what it has no room for", () => {
+    const much = (now: Design) => ({ ...withValue(now, "l1", "off", true), name: "Other", unit: "in" as const });
+    expect(after(much)).toBe("line 1 switched off and 2 more changes");
+    expect(after((now) => now)).toBe("nothing to see");
+  });
+});
