@@ -10,15 +10,103 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Locator, Page, sync_playwright
 
 HERE = Path(__file__).parent
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-sync"]
 
 
 def take(page: Page, name: str) -> None:
-    page.wait_for_timeout(700)
+    page.wait_for_timeout(900)
     page.screenshot(path=HERE / f"{name}.png")
+
+
+def open_design(page: Page, name: str) -> None:
+    if page.get_by_role("link", name="Perigram").count():
+        page.get_by_role("link", name="Perigram").click()
+    page.get_by_role("link", name=f"Open {name}").click()
+    page.get_by_text("none crossing").wait_for()
+
+
+def choose(page: Page, line: int) -> Locator:
+    sentence = page.locator("ol > li").nth(line - 1)
+    sentence.click(position={"x": 18, "y": 24})
+    return sentence
+
+
+def in_ink(page: Page, selector: str) -> tuple[float, float]:
+    """A point of the window inside a path."""
+    x, y = page.locator(selector).first.evaluate(
+        """path => {
+            const box = path.getBBox(), matrix = path.getScreenCTM()
+            for (let i = 1; ; i++) {
+                const [u, v] = [(i * 0.618) % 1, 0.2 + i / 2000]
+                const at = new DOMPoint(box.x + box.width * u, box.y + box.height * v)
+                if (path.isPointInFill(at)) { const p = at.matrixTransform(matrix); return [p.x, p.y] }
+            }
+        }"""
+    )
+    return x, y
+
+
+def shelf(page: Page) -> None:
+    page.get_by_role("heading", name="Shelf").wait_for()
+    take(page, "shelf")
+
+
+def bench(page: Page) -> None:
+    open_design(page, "Weekend shirt")
+    page.get_by_text("Knock ").click()
+    take(page, "bench")
+
+
+def cut_lines(page: Page) -> None:
+    choose(page, 2)
+    page.get_by_role("radio", name="Cut lines").click()
+    page.get_by_role("switch", name="Nodes").click()
+    page.get_by_role("button", name="Show what is chosen").click()
+    for _ in range(5):
+        page.get_by_role("button", name="Larger").click()
+    take(page, "cut-lines")
+    page.get_by_role("radio", name="Finished").click()
+    page.get_by_role("button", name="Show everything").click()
+
+
+def fonts(page: Page) -> None:
+    choose(page, 1).get_by_role("button", name="Font: Anton").click()
+    page.get_by_role("option", name="Bungee").wait_for()
+    take(page, "fonts")
+    page.keyboard.press("Escape")
+
+
+def letter(page: Page) -> None:
+    """A letter picked on the proof, with what a hand did to it."""
+    open_design(page, "Boathouse sign")
+    choose(page, 1)
+    page.mouse.click(*in_ink(page, "path[data-letter='1 1']"))
+    page.get_by_label("Letter by hand").wait_for()
+    take(page, "letter")
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+
+
+def placing(page: Page) -> None:
+    """Guides while dragging, figures included; the drag is given up."""
+    choose(page, 3)
+    x, y = in_ink(page, "path[data-line=l3]")
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 46, y + 12, steps=8)
+    page.mouse.move(x + 1, y + 8, steps=8)
+    take(page, "placing")
+    page.mouse.up()
+    page.keyboard.press("Control+z")
+
+
+def export(page: Page) -> None:
+    open_design(page, "Coach's gift")
+    page.get_by_role("button", name="Export cut files").click()
+    take(page, "export")
 
 
 def main(address: str) -> None:
@@ -27,31 +115,8 @@ def main(address: str) -> None:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(address)
         page.get_by_role("button", name="Open the demo shop").click()
-        page.get_by_role("heading", name="Shelf").wait_for()
-        take(page, "shelf")
-        page.get_by_role("link", name="Open Weekend shirt").click()
-        page.get_by_text("none crossing").wait_for()
-        page.get_by_text("Knock ").click()
-        take(page, "bench")
-        page.get_by_role("radio", name="Cut lines").click()
-        page.get_by_role("switch", name="Nodes").click()
-        page.locator("path[data-line=l2]").dispatch_event("pointerdown", {"button": 0})
-        page.locator("path[data-line=l2]").dispatch_event("pointerup", {"button": 0})
-        page.get_by_role("button", name="Show the chosen line").click()
-        for _ in range(5):
-            page.get_by_role("button", name="Larger").click()
-        take(page, "cut-lines")
-        page.get_by_role("radio", name="Finished").click()
-        page.get_by_role("button", name="Show everything").click()
-        page.get_by_role("button", name="Font: Anton").click()
-        page.get_by_text("Bungee ·").wait_for()
-        take(page, "fonts")
-        page.keyboard.press("Escape")
-        page.get_by_role("link", name="Perigram").click()
-        page.get_by_role("link", name="Open Coach's gift").click()
-        page.get_by_text("none crossing").wait_for()
-        page.get_by_role("button", name="Export cut files").click()
-        take(page, "export")
+        for view in (shelf, bench, cut_lines, fonts, letter, placing, export):
+            view(page)
         browser.close()
 
 

@@ -148,7 +148,7 @@ def test_pictures_are_kept_once_and_apart_from_designs(
     assert owner.pictures.count() == 2
 
 
-def test_paths_held_are_not_sent_again(shop: tuple[Client, Any], stored: StoredDesign) -> None:
+def test_a_path_is_sent_once_and_not_again_when_held(shop: tuple[Client, Any], stored: StoredDesign) -> None:
     client, _ = shop
 
     def prove(have: list[str]) -> Any:
@@ -156,10 +156,27 @@ def test_paths_held_are_not_sent_again(shop: tuple[Client, Any], stored: StoredD
         return client.post("/api/proof", body, content_type="application/json").json()
 
     first = prove([])
-    assert all(r["d"] for r in first["results"] + first["plies"])
+    sent = [r["key"] for r in first["results"] + first["plies"] if r["d"]]
+    assert len(sent) == len(set(sent))
+    assert set(sent) == {r["key"] for r in first["results"] + first["plies"]}
     second = prove([r["key"] for r in first["results"]] + [p["key"] for p in first["plies"]])
     assert not any(r["d"] for r in second["results"] + second["plies"])
     assert [r["box"] for r in second["results"]] == [r["box"] for r in first["results"]]
+
+
+def test_a_proof_without_its_check_draws_the_same_and_promises_nothing(
+    shop: tuple[Client, Any], stored: StoredDesign
+) -> None:
+    client, _ = shop
+
+    def prove(check: bool) -> Any:
+        body = json.dumps({"design": stored.body, "check": check})
+        return client.post("/api/proof", body, content_type="application/json").json()
+
+    drawn, checked = prove(False), prove(True)
+    assert (drawn["results"], drawn["plies"]) == (checked["results"], checked["plies"])
+    assert (drawn["checked"], drawn["cuttable"], drawn["findings"]) == (False, False, [])
+    assert checked["cuttable"] and any(f["ply"] for f in checked["findings"])
 
 
 def test_cut_files_only_of_what_can_be_cut(shop: tuple[Client, Any], stored: StoredDesign) -> None:

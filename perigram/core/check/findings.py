@@ -73,7 +73,8 @@ def check_ply(region: Region, checked: Ply, smallest: float) -> list[Finding]:
     thin = strands(region.select_polygons(~narrow), smallest)
     if thin:
         what = "1 strand" if len(thin) == 1 else f"{len(thin)} strands"
-        text = f"{what} of {name} under {smallest:g} mm, thinnest {thin[0].width:.2f} mm"
+        width = f"{thin[0].width:.2f} mm" if thin[0].width >= 0.01 else "under 0.01 mm"
+        text = f"{what} of {name} under {smallest:g} mm, thinnest {width}"
         findings.append(Finding("look", text, ply=ply, place=thin[0].place))
     return findings
 

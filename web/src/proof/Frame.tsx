@@ -13,6 +13,8 @@ export interface Pull {
 
 interface Props {
   box: Box;
+  /** what it turns about, if not the middle of its box */
+  pivot?: [number, number] | undefined;
   view: View;
   label: string;
   /** what is said of the frame's handles in tests and to her */
@@ -35,10 +37,13 @@ const HANDLES = [
   [0, 0.5, "ew-resize"],
 ] as const;
 
+const middleOf = (box: Box): [number, number] => [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2];
+
 /** A frame with handles: corners scale in proportion, sides stretch, the knob turns. */
-export function Frame({ box, view, label, name, onBegin, onPull, onTurn }: Props) {
+export function Frame({ box, pivot, view, label, name, onBegin, onPull, onTurn }: Props) {
   const pull = useRef<{ anchor: [number, number]; from: [number, number] } | null>(null);
-  const turn = useRef<number | null>(null);
+  // Boxes of turning things change as they turn: what is turned about is settled when the knob is taken.
+  const turn = useRef<{ about: [number, number]; from: number } | null>(null);
   const left = (box[0] - view.x) * view.k;
   const top = (box[1] - view.y) * view.k;
   const right = (box[2] - view.x) * view.k;
@@ -73,9 +78,9 @@ export function Frame({ box, view, label, name, onBegin, onPull, onTurn }: Props
     else onPull?.({ fx, fy, sx: 1, sy: share(y, from[1], anchor[1]) });
   }
 
-  function angle(event: PointerEvent): number {
+  function angle(event: PointerEvent, about: [number, number]): number {
     const [x, y] = place(event);
-    return (Math.atan2(y - (box[1] + box[3]) / 2, x - (box[0] + box[2]) / 2) * 180) / Math.PI;
+    return (Math.atan2(y - about[1], x - about[0]) * 180) / Math.PI;
   }
 
   function end() {
@@ -123,10 +128,12 @@ export function Frame({ box, view, label, name, onBegin, onPull, onTurn }: Props
             className="cursor-grab fill-card stroke-plum"
             strokeWidth={1.5}
             onPointerDown={(event) => {
-              if (take(event)) turn.current = angle(event);
+              if (!take(event)) return;
+              const about = pivot ?? middleOf(box);
+              turn.current = { about, from: angle(event, about) };
             }}
             onPointerMove={(event) => {
-              if (turn.current !== null) onTurn(angle(event) - turn.current, event.shiftKey ? 15 : 1);
+              if (turn.current) onTurn(angle(event, turn.current.about) - turn.current.from, event.shiftKey ? 15 : 1);
             }}
             onPointerUp={end}
             onPointerCancel={end}

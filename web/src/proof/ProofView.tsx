@@ -12,7 +12,7 @@ import { HitLayer } from "./HitLayer";
 import { LetterFrame } from "./LetterLayer";
 import { CutLines, Finished, groundBox } from "./PlyPaths";
 import { Rulers } from "./Rulers";
-import { aheadOfProof, boxNow, Selection } from "./Selection";
+import { aheadOfProof, pivotOf, boxNow, Selection } from "./Selection";
 import { unionOf } from "./snap";
 import { useMarquee } from "./useMarquee";
 import { useView } from "./useView";
@@ -218,7 +218,9 @@ function Ghost({ line, proof }: { line: Line; proof: ShownProof }) {
   if (!result?.box) return null;
   const { dx, dy, sx, sy, turn } = aheadOfProof(line, proof);
   if (dx === 0 && dy === 0 && sx === 1 && sy === 1 && turn === 0) return null;
-  const [cx, cy] = [(result.box[0] + result.box[2]) / 2, (result.box[1] + result.box[3]) / 2];
+  const then = proof.design.recipe.find((one) => one.id === line.id);
+  const middle: [number, number] = [(result.box[0] + result.box[2]) / 2, (result.box[1] + result.box[3]) / 2];
+  const [cx, cy] = (then && pivotOf(then)) ?? middle;
   return (
     <path
       d={result.d}

@@ -28,6 +28,11 @@ export function aheadOfProof(line: Line, proof: ShownProof) {
   };
 }
 
+/** What a line turns about, where that is known: its place is the middle it had before it was turned. */
+export function pivotOf(line: Line): [number, number] | undefined {
+  return isPlaced(line) && !line.place.on ? [line.place.x, line.place.y] : undefined;
+}
+
 /** The box of the line's own result where it is now, ahead of the proof while a hand drags. */
 export function boxNow(line: Line, proof: ShownProof): Box | null {
   const box = proof.results.find((result) => result.line === line.id)?.box as Box | null | undefined;
@@ -92,6 +97,7 @@ export function Selection({ design, lines, proof, view }: Props) {
   return (
     <Frame
       box={box}
+      pivot={pivotOf(line)}
       view={view}
       label={line.locked ? `${size}, locked` : size}
       name="line"
