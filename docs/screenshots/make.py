@@ -97,7 +97,7 @@ def placing(page: Page) -> None:
     page.mouse.move(x, y)
     page.mouse.down()
     page.mouse.move(x + 46, y + 12, steps=8)
-    page.mouse.move(x + 1, y + 8, steps=8)
+    page.mouse.move(x + 2, y - 13, steps=8)
     take(page, "placing")
     page.mouse.up()
     page.keyboard.press("Control+z")

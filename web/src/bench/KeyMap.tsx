@@ -29,7 +29,7 @@ export function KeyMap() {
   return (
     <Pop
       label="Keys"
-      width={372}
+      width={470}
       open={keysShown}
       onOpenChange={showKeys}
       trigger={

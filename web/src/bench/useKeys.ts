@@ -52,7 +52,7 @@ export function useKeys() {
       const idle = target === document.body || target?.closest("[data-testid=proof]") != null;
       if (onPlainKey(event, idle)) event.preventDefault();
       const { selected } = useBench.getState();
-      if (event.key === "Delete" && selected && !target?.closest("button")) removeLine(selected);
+      if (event.key === "Delete" && selected && !target?.closest("button, [role=button]")) removeLine(selected);
     };
     addEventListener("keydown", onKey);
     return () => removeEventListener("keydown", onKey);

@@ -16,7 +16,8 @@ interface Props {
   /** what it turns about, if not the middle of its box */
   pivot?: [number, number] | undefined;
   view: View;
-  label: string;
+  /** none while a drag says its own figures there */
+  label: string | null;
   /** what is said of the frame's handles in tests and to her */
   name: string;
   onBegin: () => void;
@@ -48,7 +49,7 @@ export function Frame({ box, pivot, view, label, name, onBegin, onPull, onTurn }
   const top = (box[1] - view.y) * view.k;
   const right = (box[2] - view.x) * view.k;
   const bottom = (box[3] - view.y) * view.k;
-  const width = 7 * label.length + 22;
+  const width = 7 * (label?.length ?? 0) + 22;
 
   function place(event: PointerEvent): [number, number] {
     const area = event.currentTarget.closest("svg")?.getBoundingClientRect();
@@ -142,12 +143,14 @@ export function Frame({ box, pivot, view, label, name, onBegin, onPull, onTurn }
           </circle>
         </>
       )}
-      <g transform={`translate(${(left + right) / 2} ${bottom + 24})`} className="pointer-events-none">
-        <rect x={-width / 2} y={-11} width={width} height={21} rx={10} className="fill-plum" />
-        <text textAnchor="middle" y={4} className="fill-card text-[11.5px] font-semibold">
-          {label}
-        </text>
-      </g>
+      {label && (
+        <g transform={`translate(${(left + right) / 2} ${bottom + 24})`} className="pointer-events-none">
+          <rect x={-width / 2} y={-11} width={width} height={21} rx={10} className="fill-plum" />
+          <text textAnchor="middle" y={4} className="fill-card text-[11.5px] font-semibold">
+            {label}
+          </text>
+        </g>
+      )}
     </g>
   );
 }

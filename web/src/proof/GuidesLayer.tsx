@@ -151,11 +151,13 @@ export function DragMarks({ view, unit }: { view: View; unit: Unit }) {
           gap.along === "x"
             ? { x1: x(gap.from), x2: x(gap.to), y1: cy, y2: cy }
             : { x1: cx, x2: cx, y1: y(gap.from), y2: y(gap.to) };
+        // The figure stands beside its line, which may be shorter than the figure.
+        const [tx, ty] = gap.along === "x" ? [cx, cy - 14] : [cx + half + 6, cy];
         return (
           <g key={`gap ${index}`}>
             <line {...ends} className="stroke-leaf" strokeWidth={1.5} />
-            <rect x={cx - half} y={cy - 9} width={2 * half} height={18} rx={9} className="fill-leaf" />
-            <text x={cx} y={cy + 4} textAnchor="middle" className="fill-card text-[11px] font-semibold">
+            <rect x={tx - half} y={ty - 9} width={2 * half} height={18} rx={9} className="fill-leaf" />
+            <text x={tx} y={ty + 4} textAnchor="middle" className="fill-card text-[11px] font-semibold">
               {text}
             </text>
           </g>

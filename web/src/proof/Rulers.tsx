@@ -54,22 +54,24 @@ function Ruler({ along, from, k, length, unit }: RulerProps) {
         const p = (at - from) * k;
         const isMajor = Math.abs(at / major - Math.round(at / major)) < 1e-6;
         const size = isMajor ? 8 : 4;
-        const label = unit === "in" ? at / 25.4 : at;
+        const label = String(Number((unit === "in" ? at / 25.4 : at).toFixed(3)));
+        // Half a figure beside the corner says nothing.
+        const figured = p > THICK + 3 * label.length;
         return along === "x" ? (
           <g key={at}>
             <line x1={p} x2={p} y1={THICK} y2={THICK - size} className="stroke-[#a39a86]" />
-            {isMajor && (
+            {isMajor && figured && (
               <text x={p} y={11} textAnchor="middle" className="fill-ink/75 text-[10px]">
-                {Number(label.toFixed(3))}
+                {label}
               </text>
             )}
           </g>
         ) : (
           <g key={at}>
             <line y1={p} y2={p} x1={THICK} x2={THICK - size} className="stroke-[#a39a86]" />
-            {isMajor && (
+            {isMajor && figured && (
               <text transform={`translate(11 ${p}) rotate(-90)`} textAnchor="middle" className="fill-ink/75 text-[10px]">
-                {Number(label.toFixed(3))}
+                {label}
               </text>
             )}
           </g>

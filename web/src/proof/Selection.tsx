@@ -1,6 +1,6 @@
 import { useRef } from "react";
 import type { Box, Design, Line, Place } from "../api/client";
-import { extent, gesture, isPlaced, shifted, stretchedLine, withLine, withPlace } from "../bench/store";
+import { extent, gesture, isPlaced, shifted, stretchedLine, useBench, withLine, withPlace } from "../bench/store";
 import { within360 } from "../bench/useKeys";
 import type { ShownProof } from "../bench/useProof";
 import { formatSize } from "../units";
@@ -53,6 +53,7 @@ interface Props {
 /** The frame around what is chosen; one line alone has handles. */
 export function Selection({ design, lines, proof, view }: Props) {
   const held = useRef<{ line: Line; box: Box } | null>(null);
+  const dragged = useBench((state) => state.marks !== null);
   const boxes = lines.flatMap((one) => boxNow(one, proof) ?? []);
   const box = unionOf(lines.flatMap((one) => [boxNow(one, proof)]).filter((one) => one !== null));
   const [line] = lines;
@@ -65,7 +66,7 @@ export function Selection({ design, lines, proof, view }: Props) {
           const own = boxNow(one, proof);
           return own ? <Outline key={one.id} box={own} view={view} /> : null;
         })}
-        <Frame box={box} view={view} label={`${lines.length} things, ${size}`} name="chosen" onBegin={() => undefined} />
+        <Frame box={box} view={view} label={dragged ? null : `${lines.length} things, ${size}`} name="chosen" onBegin={() => undefined} />
       </g>
     );
   }
@@ -99,7 +100,7 @@ export function Selection({ design, lines, proof, view }: Props) {
       box={box}
       pivot={pivotOf(line)}
       view={view}
-      label={line.locked ? `${size}, locked` : size}
+      label={dragged ? null : line.locked ? `${size}, locked` : size}
       name="line"
       onBegin={() => (held.current = { line, box })}
       onPull={movable && !sized ? pull : undefined}

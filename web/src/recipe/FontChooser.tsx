@@ -91,7 +91,8 @@ function FontList({ words, chosen, onChoose }: { words: string; chosen: string; 
   }
 
   return (
-    <div>
+    // As tall as its panel may be: the list gives way to what is said of a font.
+    <div className="flex max-h-[calc(min(560px,var(--radix-popover-content-available-height))-26px)] flex-col">
       <input
         type="search"
         role="combobox"
@@ -107,7 +108,7 @@ function FontList({ words, chosen, onChoose }: { words: string; chosen: string; 
           setAt(0);
         }}
         onKeyDown={onKey}
-        className="h-8 w-full rounded-lg border border-line bg-card px-2 hover:border-plum"
+        className="h-8 w-full shrink-0 rounded-lg border border-line bg-card px-2 hover:border-plum"
       />
       <div className="mt-2 flex flex-wrap gap-1">
         {tags.map((one) => (
@@ -125,7 +126,7 @@ function FontList({ words, chosen, onChoose }: { words: string; chosen: string; 
           </button>
         ))}
       </div>
-      <ul ref={list} id="fonts" role="listbox" aria-label="Fonts" className="mt-2 max-h-70 overflow-y-auto">
+      <ul ref={list} id="fonts" role="listbox" aria-label="Fonts" className="mt-2 min-h-32 flex-1 overflow-y-auto">
         {chunks.map((fontsOf, chunk) => (
           <Chunk
             key={fontsOf.map((font) => font.id).join()}

@@ -1,7 +1,7 @@
 import { Ellipsis, Lock } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { Fragment } from "react";
-import type { Design, Finding, Kind, Line } from "../api/client";
+import type { Design, Finding, Kind, Line, Slot } from "../api/client";
 import { gesture, isPlaced, moved, useBench, withCopy, withLine, withValue } from "../bench/store";
 import { useLineEdits } from "../bench/useLineEdits";
 import { LetterTools } from "./LetterTools";
@@ -22,6 +22,10 @@ interface Props {
   findings: Finding[];
   selected: boolean;
 }
+
+/** What follows a value without a space stays on its row; short values are not broken either. */
+const COMMA = /^[,.]/;
+const WHOLE: Slot["slot"][] = ["length", "choice", "gap"];
 
 /** One line of the recipe, read as a sentence with its values in it. */
 export function LineSentence({ design, line, index, kind, kinds, findings, selected }: Props) {
@@ -48,9 +52,14 @@ export function LineSentence({ design, line, index, kind, kinds, findings, selec
       <span className="absolute top-3 left-3.5 text-[11px] leading-[1.6] text-soft tabular-nums">{index + 1}</span>
       <p className={line.off ? "text-soft line-through" : ""}>
         {tokens.map((token, i) => {
-          if (i % 2 === 0) return <Fragment key={i}>{token}</Fragment>;
+          if (i % 2 === 0) return <Fragment key={i}>{token.replace(i > 0 ? COMMA : "", "")}</Fragment>;
           const slot = slots.get(token);
-          return slot ? <SlotValue key={i} design={design} line={line} slot={slot} kinds={kinds} /> : null;
+          return slot ? (
+            <span key={i} className={WHOLE.includes(slot.slot) ? "whitespace-nowrap" : ""}>
+              <SlotValue design={design} line={line} slot={slot} kinds={kinds} />
+              {COMMA.exec(tokens[i + 1] ?? "")?.[0]}
+            </span>
+          ) : null;
         })}
       </p>
       {line.off && <p className="text-soft">Switched off</p>}

@@ -1,6 +1,7 @@
 import type { Design, Kind, Line, Place, Slot } from "../api/client";
 import { resultLabel } from "../bench/labels";
 import { gesture, withPlace, withValue } from "../bench/store";
+import { Phrase } from "../ui/Phrase";
 import { Pick } from "../ui/Pick";
 import { FontValue } from "./slots/FontValue";
 import { GapValue } from "./slots/GapValue";
@@ -47,14 +48,13 @@ function sizedBy(line: Extract<Line, { place: Place }>, field: string): Side | n
 function SizeTaken({ design, line, side, kinds }: { design: Design; line: Extract<Line, { place: Place }>; side: Side; kinds: Kind[] | undefined }) {
   const ref = line.place[side] ?? "";
   return (
-    <button
-      type="button"
+    <Phrase
       title="Click to give it a size of its own again"
       className={VALUE}
       onClick={() => gesture.change((now) => withPlace(now, line.id, (place) => ({ ...place, as_wide: null, as_tall: null })))}
     >
       {side === "as_wide" ? "as wide as" : "as tall as"} {resultLabel(design, ref, kinds)}
-    </button>
+    </Phrase>
   );
 }
 

@@ -27,7 +27,7 @@ export function Pop({ trigger, label, children, open, onOpenChange, width = 288,
           sideOffset={6}
           collisionPadding={12}
           style={{ width }}
-          className="z-40 max-h-[min(560px,var(--radix-popover-content-available-height))] overflow-y-auto rounded-xl border border-line bg-card p-3 shadow-[0_8px_24px_rgb(38_32_43/0.14)]"
+          className="z-40 max-h-[min(560px,var(--radix-popover-content-available-height))] overflow-y-auto rounded-xl border border-line bg-card p-3 outline-none! shadow-[0_8px_24px_rgb(38_32_43/0.14)]"
         >
           {children}
         </Popover.Content>

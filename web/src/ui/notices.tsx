@@ -51,7 +51,7 @@ export function Notices() {
           onOpenChange={(open) => {
             if (!open) drop(notice.id);
           }}
-          className={`flex items-start gap-3 rounded-lg border px-4 py-3 text-card shadow-lg ${
+          className={`mx-auto flex w-fit max-w-full items-start gap-3 rounded-lg border px-4 py-3 text-card shadow-lg ${
             notice.tone === "problem" ? "border-brick bg-brick" : "border-ink bg-ink"
           }`}
         >

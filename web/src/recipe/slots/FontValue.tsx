@@ -1,4 +1,5 @@
 import { useFonts } from "../../api/queries";
+import { Phrase } from "../../ui/Phrase";
 import { FontChooser } from "../FontChooser";
 import { type SlotProps, VALUE } from "./types";
 
@@ -14,9 +15,9 @@ export function FontValue({ value, line, slot, onChange }: SlotProps) {
       chosen={font}
       onChoose={onChange}
       trigger={
-        <button type="button" aria-label={`Font: ${name}`} className={VALUE}>
+        <Phrase aria-label={`Font: ${name}`} className={VALUE}>
           {name}
-        </button>
+        </Phrase>
       }
     />
   );

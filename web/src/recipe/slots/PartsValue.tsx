@@ -1,5 +1,6 @@
 import { usePicture } from "../../api/queries";
 import { Pop } from "../../ui/Pop";
+import { Phrase } from "../../ui/Phrase";
 import { type SlotProps, VALUE } from "./types";
 
 /** Which parts of a picture are kept: click one to drop it or take it back. */
@@ -18,9 +19,9 @@ export function PartsValue({ line, value, slot, onChange }: SlotProps) {
     <Pop
       label={slot.label}
       trigger={
-        <button type="button" aria-label={`Parts: ${text}`} className={VALUE}>
+        <Phrase aria-label={`Parts: ${text}`} className={VALUE}>
           {text}
-        </button>
+        </Phrase>
       }
     >
       <p className="text-soft">Click a part to leave it out, or to take it back in.</p>

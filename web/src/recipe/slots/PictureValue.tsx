@@ -4,6 +4,7 @@ import { usePicture } from "../../api/queries";
 import { useBringIn } from "../../bench/useBringIn";
 import { Button } from "../../ui/Button";
 import { Pop } from "../../ui/Pop";
+import { Phrase } from "../../ui/Phrase";
 import { type SlotProps, VALUE } from "./types";
 
 /** Which picture: one of the design's own, or a new one from a file. */
@@ -19,9 +20,9 @@ export function PictureValue({ design, line, value, slot, onChange }: SlotProps)
       open={open}
       onOpenChange={setOpen}
       trigger={
-        <button type="button" aria-label={`Picture: ${name ?? "choose"}`} className={VALUE}>
+        <Phrase aria-label={`Picture: ${name ?? "choose"}`} className={VALUE}>
           {name ?? "choose a picture"}
-        </button>
+        </Phrase>
       }
     >
       <ul className="flex flex-col">

@@ -5,6 +5,7 @@ import { resultLabel, resultsBefore } from "../../bench/labels";
 import { formatLength, type Unit } from "../../units";
 import { Pick } from "../../ui/Pick";
 import { Pop } from "../../ui/Pop";
+import { Phrase } from "../../ui/Phrase";
 import { LengthValue } from "./LengthValue";
 import { type SlotProps, VALUE } from "./types";
 
@@ -69,11 +70,11 @@ export function PlaceValue({ design, line, value, slot, kinds, onChange }: SlotP
     <Pop
       label={slot.label}
       trigger={
-        <button type="button" aria-label={`Place: ${text}${turned}${flipped}`} className={VALUE}>
-          {text}
+        <Phrase aria-label={`Place: ${text}${turned}${flipped}`} className={VALUE}>
+          {text.replace(/(\d) (?=mm|in)/g, "$1\u00a0")}
           {turned}
           {flipped}
-        </button>
+        </Phrase>
       }
     >
       <div className="grid grid-cols-[auto_1fr] items-center gap-x-4 gap-y-3">

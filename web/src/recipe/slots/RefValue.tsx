@@ -4,6 +4,7 @@ import { resultLabel, resultsBefore } from "../../bench/labels";
 import { useBench } from "../../bench/store";
 import { Button } from "../../ui/Button";
 import { Pop } from "../../ui/Pop";
+import { Phrase } from "../../ui/Phrase";
 import { type SlotProps, VALUE } from "./types";
 
 /** One earlier result: chosen from the list, or picked on the proof. */
@@ -21,9 +22,9 @@ export function RefValue({ design, line, value, slot, kinds, onChange }: SlotPro
       open={open}
       onOpenChange={setOpen}
       trigger={
-        <button type="button" aria-label={`${slot.label}: ${text}`} className={`${VALUE} ${waiting ? "bg-saffron-soft" : ""}`}>
+        <Phrase aria-label={`${slot.label}: ${text}`} className={`${VALUE} ${waiting ? "bg-saffron-soft" : ""}`}>
           {waiting ? "click it on the proof" : text}
-        </button>
+        </Phrase>
       }
     >
       <Button

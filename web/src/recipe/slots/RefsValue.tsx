@@ -2,6 +2,7 @@ import { Check } from "lucide-react";
 import { Checkbox } from "radix-ui";
 import { resultLabel, resultsBefore } from "../../bench/labels";
 import { Pop } from "../../ui/Pop";
+import { Phrase } from "../../ui/Phrase";
 import { type SlotProps, VALUE } from "./types";
 
 /** Several earlier results. */
@@ -12,9 +13,9 @@ export function RefsValue({ design, line, value, slot, kinds, onChange }: SlotPr
     <Pop
       label={slot.label}
       trigger={
-        <button type="button" aria-label={`${slot.label}: ${text}`} className={VALUE}>
+        <Phrase aria-label={`${slot.label}: ${text}`} className={VALUE}>
           {text}
-        </button>
+        </Phrase>
       }
     >
       <RefChecks

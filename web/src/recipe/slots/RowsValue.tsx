@@ -7,6 +7,7 @@ import { Button } from "../../ui/Button";
 import { IconButton } from "../../ui/IconButton";
 import { Pick } from "../../ui/Pick";
 import { Pop } from "../../ui/Pop";
+import { Phrase } from "../../ui/Phrase";
 import { RowDetails } from "../RowDetails";
 import { type SlotProps, VALUE } from "./types";
 
@@ -28,7 +29,7 @@ export function RowsValue({ design, line, value, slot, onChange }: SlotProps) {
         else gesture.end();
       }}
       trigger={
-        <button type="button" aria-label={`Words: ${shown.join(" over ") || "no words yet"}`} className="rounded-sm text-left">
+        <Phrase aria-label={`Words: ${shown.join(" over ") || "no words yet"}`} className="cursor-pointer rounded-sm">
           {shown.length === 0 ? (
             <span className={VALUE}>no words yet</span>
           ) : (
@@ -39,7 +40,7 @@ export function RowsValue({ design, line, value, slot, onChange }: SlotProps) {
               </span>
             ))
           )}
-        </button>
+        </Phrase>
       }
     >
       <RowsEditor line={line} rows={rows} unit={design.unit} onChange={onChange} />
