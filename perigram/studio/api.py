@@ -10,7 +10,7 @@ from django.contrib.auth import authenticate, get_user_model, login, logout
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import CsrfViewMiddleware
 from django.shortcuts import get_object_or_404
-from ninja import File, NinjaAPI, Query, UploadedFile
+from ninja import File, NinjaAPI, Query, Status, UploadedFile
 from ninja.security import django_auth
 
 from perigram.core.art.svg import MOST_BYTES
@@ -110,13 +110,13 @@ def copy_design(request: HttpRequest, design_id: UUID) -> Any:
 @api.delete("/designs/{design_id}", response={204: None})
 def remove_design(request: HttpRequest, design_id: UUID) -> Any:
     services.remove(services.find(request.user, design_id))
-    return 204, None
+    return Status(204, None)
 
 
 @api.post("/designs/{design_id}/bring-back", response={204: None})
 def bring_design_back(request: HttpRequest, design_id: UUID) -> Any:
     services.bring_back(services.find(request.user, design_id))
-    return 204, None
+    return Status(204, None)
 
 
 @api.get("/designs/{design_id}/states", response=list[schemas.PastState])

@@ -7,7 +7,7 @@ from functools import lru_cache
 from typing import Any
 
 from django.http import HttpRequest
-from ninja import File, Query, Router, UploadedFile
+from ninja import File, Query, Router, Status, UploadedFile
 
 from perigram.core.errors import PerigramError
 from perigram.core.formats.svg import path_data
@@ -42,7 +42,7 @@ def bring_in_font(request: HttpRequest, file: File[UploadedFile]) -> Any:
 def remove_font(request: HttpRequest, font_id: str) -> Any:
     fonts.remove_font(request.user, font_id)
     services.forget(request.user)
-    return 204, None
+    return Status(204, None)
 
 
 @router.get("/font-previews", response=list[schemas.FontPreview])

@@ -193,6 +193,14 @@ def test_several_things_chosen_moved_locked_and_copied(bench: Bench) -> None:
     drag(page, (proof["x"] + 40, proof["y"] + 60), (560, 300))
     expect(page.get_by_test_id("proof")).to_contain_text("2 things")
 
+    # By keyboard: the next line along with the first, and let go of again.
+    page.keyboard.press("Escape")
+    page.keyboard.press("Tab")
+    page.keyboard.press("Control+ArrowDown")
+    expect(page.get_by_test_id("proof")).to_contain_text("2 things")
+    page.keyboard.press("Control+ArrowUp")
+    expect(page.get_by_test_id("proof")).not_to_contain_text("2 things")
+
     # Locked things stay under hand and key.
     page.keyboard.press("Escape")
     click_line(bench, 2)

@@ -6,7 +6,8 @@ import { useBench } from "./store";
 const KEYS: [string, string][] = [
   ["Tab", "choose the next line; Shift Tab the one before"],
   ["Enter", "pick the first letter of a lettering; Tab the next"],
-  ["Shift click", "choose another line along with it; Ctrl A all"],
+  ["Shift click", "choose another thing along with it; Ctrl A all"],
+  ["Ctrl ↓", "choose the next line along with it; Ctrl ↑ the one before"],
   ["← ↑ → ↓", "move by 0.1 mm; with Shift by 1 mm"],
   [", and .", "turn by 1°; with Shift by 15°"],
   ["[ and ]", "its ply nearer to the ground, or to the top"],

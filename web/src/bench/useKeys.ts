@@ -68,6 +68,8 @@ function onControlKey(event: KeyboardEvent): boolean {
   else if (key === "a") {
     const ids = design.recipe.filter(isPlaced).map((line) => line.id);
     select(ids[0] ?? null, ids.slice(1));
+  } else if (key === "arrowdown" || key === "arrowup") {
+    chooseOn(design, chosen, key === "arrowdown" ? 1 : -1);
   } else if (key === "d" && chosen.length > 0) {
     let next = design;
     const copies = chosen.map((id) => {
@@ -79,6 +81,14 @@ function onControlKey(event: KeyboardEvent): boolean {
     select(copies[0] ?? null, copies.slice(1));
   } else return false;
   return true;
+}
+
+/** Chooses the line next to the one chosen last along with it; on the way back lets go of it again. */
+function chooseOn(design: Design, chosen: string[], step: number) {
+  const last = chosen.at(-1);
+  const next = design.recipe[design.recipe.findIndex((one) => one.id === last) + step]?.id;
+  const { selectAlso } = useBench.getState();
+  if (last && next) selectAlso(chosen.includes(next) ? last : next);
 }
 
 /** Does what a key says; `idle` when no control has the focus. True when the key was ours. */
