@@ -53,7 +53,12 @@ def store_font(owner: AbstractBaseUser, data: bytes, called: str) -> FontOut:
     FontUpload.objects.get_or_create(
         owner=owner,
         font_id=font_id,
-        defaults={"name": read.name, "data": read.data, "about": about.model_dump(mode="json")},
+        defaults={
+            "name": read.name,
+            "data": read.data,
+            "about": about.model_dump(mode="json"),
+            "covers": Font(read.data).covers,
+        },
     )
     return about
 
@@ -67,10 +72,10 @@ def fonts_of(owner: AbstractBaseUser) -> list[FontOut]:
 
 def names_with(owner: AbstractBaseUser, characters: str) -> list[str]:
     """Names of fonts that have all of the characters."""
-    own = FontUpload.objects.filter(owner=owner).values_list("font_id", "name")
-    return fonts_with(characters) + [
-        name for font_id, name in own if not _opened(font_id).missing(characters)
-    ]
+    own = FontUpload.objects.filter(owner=owner)
+    for character in set(characters):
+        own = own.filter(covers__contains=character)
+    return fonts_with(characters) + list(own.values_list("name", flat=True))
 
 
 def remove_font(owner: AbstractBaseUser, font_id: str) -> None:

@@ -72,6 +72,8 @@ class FontUpload(models.Model):
     data = models.BinaryField()
     #: what it says about itself: see `schemas.FontOut`
     about = models.JSONField()
+    #: every character it has, so that fonts with a missing one are found without opening any
+    covers = models.TextField(default="")
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:

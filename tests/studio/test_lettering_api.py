@@ -12,6 +12,7 @@ from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
+from fontTools.ttLib import TTFont
 
 from perigram.cli import main
 from perigram.core.recipe.design import Design
@@ -142,6 +143,26 @@ def test_letters_forms_and_features_of_a_line(client: Client) -> None:
     assert post(client, "letters/features", design=words, line="l9").status_code == 422
     groups = {group["name"]: group["glyphs"] for group in client.get("/api/fonts/pacifico/glyphs").json()}
     assert [one["text"] for one in groups["Capitals"]][:26] == list("ABCDEFGHIJKLMNOPQRSTUVWXYZ")
+
+
+def test_a_missing_character_is_named_with_the_shops_own_font_that_has_it(
+    client: Client, other: Client
+) -> None:
+    made = TTFont(FONT_FOLDER / "anton" / "font.ttf", recalcTimestamp=False)
+    for table in made["cmap"].tables:
+        if table.isUnicode():
+            table.cmap[ord("水")] = "A"
+    for record in made["name"].names:
+        if record.nameID in (1, 4, 16):
+            record.string = "Tidewater"
+    data = BytesIO()
+    made.save(data)
+    assert bring_in(client, data.getvalue(), "tidewater.ttf").status_code == 200
+
+    words = design({"font": "anton", "rows": [{"text": "水 TIDE"}]})
+    said = [[f["text"] for f in post(c, "proof", design=words).json()["findings"]] for c in (client, other)]
+    assert any("has no “水”. Tidewater" in text for text in said[0])
+    assert any("nor has any other font here" in text for text in said[1])
 
 
 def test_arranging_answers_with_the_changed_design(client: Client) -> None:

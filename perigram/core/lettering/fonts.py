@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import unicodedata
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -88,6 +89,13 @@ class Font:
     def at(self, axes: Mapping[str, float]) -> Font:
         """The font at a place on its axes; those it does not have are left alone."""
         return Font(self.data, axes)
+
+    @property
+    def covers(self) -> str:
+        """Every character the font has a glyph for, controls and halves of pairs left out."""
+        return "".join(
+            c for c in map(chr, sorted(self.coverage)) if unicodedata.category(c) not in ("Cc", "Cs")
+        )
 
     def missing(self, text: str) -> list[str]:
         """Characters of the text that the font has no glyph for, each once, in order."""
