@@ -31,25 +31,29 @@ def cut_away(region: Region, tool: Region) -> Region:
     """What of `region` lies outside `tool`."""
     if region.is_empty or tool.is_empty:
         return region
-    return _overlay(region, tool, shapely.difference)
+    near, far = _reached(region, tool)
+    return Region.joined([far, _overlay(near, tool, shapely.difference)])
 
 
 def overlap(a: Region, b: Region) -> Region:
     """What lies in both."""
     if a.is_empty or b.is_empty:
         return Region.empty()
-    return _overlay(a, b, shapely.intersection)
+    return _overlay(_reached(a, b)[0], _reached(b, a)[0], shapely.intersection)
 
 
 def divide(region: Region, tool: Region) -> tuple[Region, Region]:
     """What of `region` lies outside `tool`, and what inside; welded, the two give `region` exactly."""
     if region.is_empty or tool.is_empty:
         return region, Region.empty()
-    refuse_tangles(region.flat, tool.flat)
-    a, b = region.multipolygon, tool.multipolygon
+    near, far = _reached(region, tool)
+    if near.is_empty:
+        return region, near
+    refuse_tangles(near.flat, tool.flat)
+    a, b = near.multipolygon, tool.multipolygon
     outcomes = [shapely.difference(a, b), shapely.intersection(a, b)]
-    outside, inside = restore(Edges.of([region, tool], [region.flat, tool.flat]), outcomes)
-    return outside, inside
+    outside, inside = restore(Edges.of([near, tool], [near.flat, tool.flat]), outcomes)
+    return Region.joined([far, outside]), inside
 
 
 @dataclass(frozen=True, eq=False)
@@ -112,7 +116,7 @@ def _meeting(parts: Sequence[Region]) -> list[list[int]]:
     near = 2.0 * TOLERANCE
     low = np.array([part.curves.min(axis=(0, 1)) for part in parts]) - near
     high = np.array([part.curves.max(axis=(0, 1)) for part in parts]) + near
-    boxes = shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1])
+    boxes = shapely.box(*low.T, *high.T)
     first, second = shapely.STRtree(boxes).query(boxes, predicate="intersects")
     first, second = first[first < second], second[first < second]
     flat = np.array([None] * len(parts), object)
@@ -170,7 +174,17 @@ def fill_holes(region: Region) -> Region:
     return outer.select_polygons(keep)
 
 
+def _reached(region: Region, tool: Region) -> tuple[Region, Region]:
+    """What of a region an overlay with another can change, and its pieces too far from that."""
+    own, theirs = (shapely.box(*one.piece_boxes().T) for one in (region, tool))
+    near = np.zeros(region.piece_count, bool)
+    near[shapely.STRtree(theirs).query(own, predicate="intersects")[0]] = True
+    return region.select_polygons(near), region.select_polygons(~near)
+
+
 def _overlay(a: Region, b: Region, operation: Callable[..., shapely.Geometry]) -> Region:
+    if a.is_empty:
+        return a
     refuse_tangles(a.flat, b.flat)
     outcome = operation(a.multipolygon, b.multipolygon)
     return restore(Edges.of([a, b], [a.flat, b.flat]), [outcome])[0]

@@ -248,6 +248,12 @@ class Region:
     def loop_slices(self) -> list[slice]:
         return [slice(a, b) for a, b in zip(self.loops[:-1], self.loops[1:], strict=True)]
 
+    def piece_boxes(self) -> Floats:
+        """A box (p, 4) round every polygon and the handles of its curves: min x, min y, max x, max y."""
+        controls, first = self.curves[self.curve], self.loops[self.polygons[:-1]]
+        low = np.minimum.reduceat(controls.min(axis=1), first, axis=0)
+        return np.hstack([low, np.maximum.reduceat(controls.max(axis=1), first, axis=0)])
+
     def select_polygons(self, keep: Bools) -> Region:
         """Only the polygons marked in `keep` (p,)."""
         polygon, _ = bezier.expand(np.diff(self.polygons))
@@ -263,10 +269,11 @@ class Region:
         per_polygon = np.bincount(polygon[keep], minlength=self.piece_count)
         per_polygon = per_polygon[per_polygon > 0]
         kept = keep[loop]
+        used, curve = np.unique(self.curve[kept], return_inverse=True)
         return Region(
-            self.curves,
-            self.curved,
-            self.curve[kept],
+            self.curves[used],
+            self.curved[used],
+            curve,
             self.span[kept],
             self.start[kept],
             np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp),
