@@ -12,15 +12,13 @@ import resource
 import sys
 from collections.abc import Callable
 from dataclasses import dataclass
-from itertools import pairwise
 
 import numpy as np
 import pathops
 import pyclipr
 import shapely
-from fontTools.pens.basePen import BasePen
 
-from benchmarks.material import away, crowd, fresh, hausdorff, heavy, median_ms, script
+from benchmarks.material import Chords, away, crowd, fresh, hausdorff, heavy, median_ms, script
 from perigram.core.geometry import Region, cut_away, divide
 from perigram.core.geometry.offset import grow
 from tests.core.material import bezier_path, rings
@@ -44,27 +42,6 @@ class Row:
 def from_clipper(paths: object) -> shapely.Geometry:
     polygons = [shapely.polygons(np.asarray(p)) for p in paths if len(p) > 2]  # type: ignore[attr-defined]
     return shapely.symmetric_difference_all(shapely.make_valid(np.array(polygons)))
-
-
-class Chords(BasePen):
-    """A fontTools pen that takes curves apart into chords."""
-
-    def __init__(self) -> None:
-        super().__init__(None)
-        self.rings: list[list[tuple[float, float]]] = []
-
-    def _moveTo(self, point: tuple[float, float]) -> None:  # noqa: N802
-        self.rings.append([point])
-
-    def _lineTo(self, point: tuple[float, float]) -> None:  # noqa: N802
-        self.rings[-1].append(point)
-
-    def _curveToOne(self, *points: tuple[float, float]) -> None:  # noqa: N802
-        t = np.linspace(0, 1, 33)[1:, None]
-        control = [np.array(self.rings[-1][-1]), *map(np.array, points)]
-        while len(control) > 1:
-            control = [a * (1 - t) + b * t for a, b in pairwise(control)]
-        self.rings[-1].extend(map(tuple, control[0]))
 
 
 def from_pathops(path: object) -> shapely.Geometry:

@@ -13,11 +13,10 @@ from itertools import count
 
 import shapely
 import uharfbuzz as hb
-from fontTools.pens.basePen import BasePen
 from fontTools.pens.transformPen import TransformPen
 from shapely import affinity
 
-from benchmarks.material import HEAVY_WORDS, median_ms
+from benchmarks.material import HEAVY_WORDS, Chords, median_ms
 from perigram.core.recipe.design import Design
 from perigram.core.recipe.evaluate import Cache, evaluate
 from perigram.core.recipe.lines.letter import Letter
@@ -28,29 +27,6 @@ WIDE = 254.0
 _CHORDS = 12
 
 
-class RingPen(BasePen):
-    """Glyphs as rings of points, curves in twelve chords."""
-
-    def __init__(self) -> None:
-        super().__init__(None)
-        self.rings: list[list[tuple[float, float]]] = []
-
-    def _moveTo(self, point: tuple[float, float]) -> None:  # noqa: N802
-        self.rings.append([point])
-
-    def _lineTo(self, point: tuple[float, float]) -> None:  # noqa: N802
-        self.rings[-1].append(point)
-
-    def _curveToOne(self, *points: tuple[float, float]) -> None:  # noqa: N802
-        start = self.rings[-1][-1]
-        for i in range(1, _CHORDS + 1):
-            t = i / _CHORDS
-            s = 1 - t
-            weights = (s**3, 3 * s * s * t, 3 * s * t * t, t**3)
-            x, y = (sum(w * p[k] for w, p in zip(weights, (start, *points), strict=True)) for k in (0, 1))
-            self.rings[-1].append((x, y))
-
-
 def bare(font: hb.Font, words: list[str]) -> shapely.Geometry:
     rows = []
     for number, word in enumerate(words):
@@ -58,7 +34,7 @@ def bare(font: hb.Font, words: list[str]) -> shapely.Geometry:
         buffer.add_str(word)
         buffer.guess_segment_properties()
         hb.shape(font, buffer)
-        pen, x = RingPen(), 0.0
+        pen, x = Chords(_CHORDS), 0.0
         for info, position in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
             font.draw_glyph_with_pen(info.codepoint, TransformPen(pen, (1, 0, 0, -1, x, 0)))
             x += position.x_advance

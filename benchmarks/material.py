@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
 import shapely
+from fontTools.pens.basePen import BasePen
 
 from perigram.core.geometry import Region
 from perigram.core.geometry.overlay import weld
@@ -51,6 +53,27 @@ def crowd(letters: int) -> tuple[Region, Region]:
         Region.joined([word.translated(x, y) for x, y in places]),
         Region.joined([over.translated(x - 0.7, y + 4) for x, y in places[::2]]),
     )
+
+
+class Chords(BasePen):
+    """A fontTools pen that takes each curve apart into so many chords."""
+
+    def __init__(self, chords: int = 32) -> None:
+        super().__init__(None)
+        self._t = np.linspace(0, 1, chords + 1)[1:, None]
+        self.rings: list[list[tuple[float, float]]] = []
+
+    def _moveTo(self, point: tuple[float, float]) -> None:  # noqa: N802
+        self.rings.append([point])
+
+    def _lineTo(self, point: tuple[float, float]) -> None:  # noqa: N802
+        self.rings[-1].append(point)
+
+    def _curveToOne(self, *points: tuple[float, float]) -> None:  # noqa: N802
+        control = [np.array(self.rings[-1][-1]), *map(np.array, points)]
+        while len(control) > 1:
+            control = [a * (1 - self._t) + b * self._t for a, b in pairwise(control)]
+        self.rings[-1].extend(map(tuple, control[0]))
 
 
 def median_ms(action: Callable[[], Any], rounds: int = 15) -> float:

@@ -95,7 +95,8 @@ class Proof:
 
     @property
     def is_cuttable(self) -> bool:
-        return self.checked and bool(self.plies) and not any(f.level == "stop" for f in self.findings)
+        something = any(not p.region.is_empty for p in self.plies)
+        return self.checked and something and not any(f.level == "stop" for f in self.findings)
 
 
 def union_box(boxes: list[Box | None]) -> Box | None:

@@ -1,0 +1,135 @@
+"""Designs put together and changed at random: whatever is done, what can be cut keeps its promises, and
+what was kept from earlier evaluations never shows.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from perigram.core.errors import PerigramError
+from perigram.core.formats.bundle import cut_files
+from perigram.core.recipe.design import Design
+from perigram.core.recipe.edit import add_line, remove_line
+from perigram.core.recipe.evaluate import Cache, Proof, evaluate
+from perigram.library import DesignSources
+
+from .material import assert_keeps_its_promises
+
+FONTS = ["anton", "alfa-slab-one", "pacifico", "black-ops-one", "no-such-font"]
+WORDS = st.text("AVTo fi&\u0301ß水", max_size=6)
+LENGTH = st.sampled_from([-1.0, 0.0, 0.3, 2.5, 40.0, 5000.0])
+
+Draw = Callable[[st.SearchStrategy[Any]], Any]
+
+
+def references(design: Design) -> st.SearchStrategy[str]:
+    made = {
+        "letter": "letters",
+        "shape": "shape",
+        "knock_out": "remains",
+        "back": "backing",
+        "clean": "clean",
+    }
+    return st.sampled_from([*(f"{line.id}/{made[line.kind]}" for line in design.recipe), "l99/letters", ""])
+
+
+def added(design: Design, draw: Draw) -> Design:
+    kind = draw(st.sampled_from(["letter", "letter", "shape", "shape", "knock_out", "back", "clean"]))
+    return add_line(design, kind)[0]
+
+
+def with_values(design: Design, at: int, **values: Any) -> Design:
+    body = design.model_dump(mode="json")
+    body["recipe"][at] |= values
+    return Design.model_validate(body)
+
+
+def changed(design: Design, draw: Draw) -> Design:
+    """One value of one line, in its range or out of it."""
+    if not design.recipe:
+        return design
+    at = draw(st.integers(0, len(design.recipe) - 1))
+    refs = references(design)
+    place = st.fixed_dictionaries(
+        {"x": LENGTH, "y": LENGTH, "on": st.none() | refs, "rotate": st.sampled_from([0.0, 30.0, -90.0])},
+        optional={
+            "flip": st.booleans(),
+            "as_wide": refs,
+            "down": st.sampled_from(["below", "top", "middle"]),
+        },
+    )
+    own = st.fixed_dictionaries({"at": st.integers(0, 8), "x": LENGTH, "turn": st.floats(-180, 180)})
+    row = st.fixed_dictionaries(
+        {"text": WORDS}, optional={"stretch": st.floats(15, 520), "own": st.lists(own, max_size=2)}
+    )
+    values = {
+        "letter": {
+            "rows": st.lists(row, max_size=3),
+            "font": st.sampled_from(FONTS),
+            "gap": LENGTH,
+            "align": st.sampled_from(["left", "centre", "even"]),
+            "fit": st.sampled_from(["wide", "tall"]),
+            "joins": st.sampled_from(["font", "closed"]),
+            "place": place,
+        },
+        "shape": {
+            "width": LENGTH,
+            "figure": st.sampled_from(["heart", "oval", "rounded box"]),
+            "place": place,
+        },
+        "knock_out": {"clearance": LENGTH, "target": refs, "picture": refs},
+        "back": {"distance": LENGTH, "corners": st.sampled_from(["round", "mitred"]), "of": st.lists(refs)},
+        "clean": {"bits": LENGTH, "strands": LENGTH, "of": refs},
+    }[design.recipe[at].kind]
+    field = draw(st.sampled_from(sorted(values)))
+    return with_values(design, at, **{field: draw(values[field])})
+
+
+def switched(design: Design, draw: Draw) -> Design:
+    if not design.recipe:
+        return design
+    at = draw(st.integers(0, len(design.recipe) - 1))
+    return with_values(design, at, off=not design.recipe[at].off)
+
+
+def removed(design: Design, draw: Draw) -> Design:
+    if len(design.recipe) < 3:
+        return design
+    return remove_line(design, draw(st.sampled_from([line.id for line in design.recipe])))
+
+
+def says(proof: Proof) -> list[tuple[str, str, str | None]]:
+    return [(f.level, f.text, f.line or f.ply) for f in proof.findings]
+
+
+@given(st.data())
+@settings(max_examples=60)
+def test_designs_changed_at_random_keep_their_promises(data: st.DataObject) -> None:
+    design, cache = Design(), Cache(60)
+    for _ in range(data.draw(st.integers(2, 9), label="steps")):
+        step = data.draw(st.sampled_from([added, added, changed, changed, changed, switched, removed]))
+        design = step(design, data.draw)
+        drawn = evaluate(design, DesignSources(design), cache, check=False)
+        assert not drawn.is_cuttable
+
+    warm = evaluate(design, DesignSources(design), cache)
+    again = Design.model_validate_json(design.model_dump_json())
+    cold = evaluate(again, DesignSources(again))
+    assert says(warm) == says(cold)
+    assert [(p.key, p.region.digest()) for p in warm.plies] == [
+        (p.key, p.region.digest()) for p in cold.plies
+    ]
+    assert [r.region.digest() for r in drawn.results] == [r.region.digest() for r in cold.results]
+    for ply in cold.plies:
+        assert_keeps_its_promises(ply.region)
+        assert ply.region.is_sound
+    if cold.is_cuttable:
+        assert cut_files("design", warm, ["svg", "dxf"]) == cut_files("design", cold, ["svg", "dxf"])
+    else:
+        with pytest.raises(PerigramError):
+            cut_files("design", cold, ["svg"])
