@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -60,7 +59,8 @@ class Chords(BasePen):
 
     def __init__(self, chords: int = 32) -> None:
         super().__init__(None)
-        self._t = np.linspace(0, 1, chords + 1)[1:, None]
+        steps = [(i / chords, 1 - i / chords) for i in range(1, chords + 1)]
+        self._weights = [(s**3, 3 * s * s * t, 3 * s * t * t, t**3) for t, s in steps]
         self.rings: list[list[tuple[float, float]]] = []
 
     def _moveTo(self, point: tuple[float, float]) -> None:  # noqa: N802
@@ -70,10 +70,11 @@ class Chords(BasePen):
         self.rings[-1].append(point)
 
     def _curveToOne(self, *points: tuple[float, float]) -> None:  # noqa: N802
-        control = [np.array(self.rings[-1][-1]), *map(np.array, points)]
-        while len(control) > 1:
-            control = [a * (1 - self._t) + b * self._t for a, b in pairwise(control)]
-        self.rings[-1].extend(map(tuple, control[0]))
+        (ax, ay), (bx, by), (cx, cy), (dx, dy) = self.rings[-1][-1], *points
+        self.rings[-1] += [
+            (a * ax + b * bx + c * cx + d * dx, a * ay + b * by + c * cy + d * dy)
+            for a, b, c, d in self._weights
+        ]
 
 
 def median_ms(action: Callable[[], Any], rounds: int = 15) -> float:
