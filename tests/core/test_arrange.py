@@ -165,3 +165,23 @@ def test_locked_lines_stay_and_too_few_are_said() -> None:
 def test_a_gap_on_the_far_side_grows_the_other_way() -> None:
     place = Place(on="l1/shape", across="before", down="above", x=5, y=5)
     assert (moved(place, 2, 3).x, moved(place, 2, 3).y) == (3, 2)
+
+
+@pytest.mark.parametrize("how", ["left", "middle", "space across", "centres down"])
+def test_what_is_held_to_another_goes_where_it_should_all_the_same(how: Any) -> None:
+    """Moving a line moves what is held to it: its own move allows for that."""
+    held = shape(
+        10, 30, 35, 12, place={"on": "l1/shape", "across": "before", "down": "below", "x": 4, "y": 9}
+    )
+    free = [THREE[0], shape(10, 30, *_middle(design(THREE[0], held), "l2")), WORDS]
+    ground = {"name": "Tee", "width": 280, "height": 360}
+    ids = ["l1", "l2", "l3"]
+    one = boxes(arrange(design(*free, ground=ground), ids, how, "ground", False, boxes))
+    other = boxes(arrange(design(free[0], held, WORDS, ground=ground), ids, how, "ground", False, boxes))
+    for line in ids:
+        assert other[line] == pytest.approx(one[line], abs=1e-3)
+
+
+def _middle(of: Design, line: str) -> tuple[float, float]:
+    x0, y0, x1, y1 = boxes(of)[line]
+    return (x0 + x1) / 2, (y0 + y1) / 2

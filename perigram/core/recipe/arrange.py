@@ -38,14 +38,14 @@ def arrange(design: Design, chosen: Sequence[str], how: How, to: To, hold: bool,
     now = boxes(design)
     lines = [one for one in design.recipe if one.id in chosen and one.id in now and _place(one)]
     if how in get_args(Spread):
-        return _spread(design, lines, how, to, now)
+        return _spread(design, lines, how, to, now, boxes)
     movable = [one for one in lines if not one.locked]
     if to != "each other":
         target = _target(design, to, now)
         return (
             _matched(design, movable, how, target, boxes)
             if how in get_args(Match)
-            else _aligned(design, movable, how, target, now)
+            else _aligned(design, movable, how, target, boxes)
         )
     if len(lines) < 2:
         raise PerigramError("Choose two things or more: Shift and a click adds one.")
@@ -57,7 +57,7 @@ def arrange(design: Design, chosen: Sequence[str], how: How, to: To, hold: bool,
         return design
     if how in get_args(Match):
         return _matched(design, others, how, now[first.id], boxes)
-    return _aligned(design, others, how, now[first.id], now)
+    return _aligned(design, others, how, now[first.id], boxes)
 
 
 def moved(place: Place, dx: float, dy: float) -> Place:
@@ -76,10 +76,21 @@ def _with(design: Design, line_id: str, **values: object) -> Design:
     return design.model_copy(update={"recipe": recipe})
 
 
-def _shifted(design: Design, line: AnyLine, axis: int, by: float) -> Design:
-    place = _place(line)
-    assert place is not None
-    return _with(design, line.id, place=moved(place, by if axis == 0 else 0.0, by if axis == 1 else 0.0))
+def _put(design: Design, goals: dict[str, float], share: float, axis: int, boxes: Boxes) -> Design:
+    """Lines moved along an axis until a share of their way from low to high is where it should be.
+
+    One by one in the recipe's order, as what is held to a line moves with it.
+    """
+    for line in design.recipe:
+        if line.id not in goals:
+            continue
+        box, place = boxes(design)[line.id], _place(line)
+        assert place is not None
+        by = goals[line.id] - (box[axis] + share * (box[axis + 2] - box[axis]))
+        design = _with(
+            design, line.id, place=moved(place, by if axis == 0 else 0.0, by if axis == 1 else 0.0)
+        )
+    return design
 
 
 def _target(design: Design, to: To, now: dict[str, Box]) -> Box:
@@ -98,17 +109,16 @@ def _target(design: Design, to: To, now: dict[str, Box]) -> Box:
     )
 
 
-def _aligned(design: Design, lines: Sequence[AnyLine], how: str, target: Box, now: dict[str, Box]) -> Design:
+def _aligned(design: Design, lines: Sequence[AnyLine], how: str, target: Box, boxes: Boxes) -> Design:
     axis, _, share = _EDGES[how]
+    goal = target[axis] + share * (target[axis + 2] - target[axis])
     share_of_own = 0.5 if target[axis] == target[axis + 2] else share
-    for one in lines:
-        low, high = now[one.id][axis], now[one.id][axis + 2]
-        goal = target[axis] + share * (target[axis + 2] - target[axis])
-        design = _shifted(design, one, axis, goal - (low + share_of_own * (high - low)))
-    return design
+    return _put(design, {one.id: goal for one in lines}, share_of_own, axis, boxes)
 
 
-def _spread(design: Design, lines: Sequence[AnyLine], how: str, to: To, now: dict[str, Box]) -> Design:
+def _spread(
+    design: Design, lines: Sequence[AnyLine], how: str, to: To, now: dict[str, Box], boxes: Boxes
+) -> Design:
     """Evenly, by middles or by clear space; the outermost stay, or go to the edges of what is given."""
     axis = 0 if how.endswith("across") else 1
     lines = sorted(lines, key=lambda one: now[one.id][axis] + now[one.id][axis + 2])
@@ -128,10 +138,8 @@ def _spread(design: Design, lines: Sequence[AnyLine], how: str, to: To, now: dic
         first, last = low + sizes[0] / 2, high - sizes[-1] / 2
         step = (last - first) / (len(lines) - 1)
         starts = [first + i * step - sizes[i] / 2 for i in range(len(lines))]
-    for one, start, (own, _) in zip(lines, starts, spans, strict=True):
-        if not one.locked:
-            design = _shifted(design, one, axis, start - own)
-    return design
+    goals = {one.id: start for one, start in zip(lines, starts, strict=True) if not one.locked}
+    return _put(design, goals, 0.0, axis, boxes)
 
 
 def _matched(design: Design, lines: Sequence[AnyLine], how: str, target: Box, boxes: Boxes) -> Design:

@@ -1,7 +1,8 @@
 import type { Box, Design, Finding, Line } from "../api/client";
 import { formatCutLength } from "../units";
 import { Button } from "../ui/Button";
-import { useBench, withLine } from "./store";
+import { withLine } from "./edits";
+import { useBench } from "./store";
 import { useLineEdits } from "./useLineEdits";
 import type { ShownProof } from "./useProof";
 

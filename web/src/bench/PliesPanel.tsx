@@ -6,7 +6,8 @@ import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
 import { GroundEditor, PlyEditor } from "./PlyEditor";
 import { PlySheets } from "./PlySheets";
-import { freeId, moved, useBench, withPly } from "./store";
+import { freeId, moved, withPly } from "./edits";
+import { useBench } from "./store";
 import type { ShownProof } from "./useProof";
 
 interface Props {

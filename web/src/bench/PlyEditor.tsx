@@ -10,7 +10,8 @@ import { IconButton } from "../ui/IconButton";
 import { Pick } from "../ui/Pick";
 import { Pop } from "../ui/Pop";
 import { resultLabel, resultsBefore } from "./labels";
-import { freeId, gesture, useBench, withMaterial, withPly } from "./store";
+import { freeId, withMaterial, withPly } from "./edits";
+import { gesture, useBench } from "./store";
 
 const FIELD = "h-8 w-full rounded-lg border border-line bg-card px-2 hover:border-plum";
 const NEW = "+";

@@ -2,7 +2,20 @@ import { describe, expect, it } from "vitest";
 import demo from "../../../demo/weekend-shirt.perigram.json";
 import type { Design, Lettering, OwnLetter } from "../api/client";
 import { stepInWords } from "./steps";
-import { keptByHand, ownLetter, shifted, stretchedLine, withCopy, withLine, withOwnLetter, withPlace, withValue } from "./store";
+import {
+  keptByHand,
+  moversOf,
+  ownLetter,
+  shifted,
+  stretchedLine,
+  withCopies,
+  withCopy,
+  withLine,
+  withMoved,
+  withOwnLetter,
+  withPlace,
+  withValue,
+} from "./edits";
 
 const own = (at: number): OwnLetter => ({ at, x: 1, y: 0, turn: 0, wide: 100, tall: 100, form: null });
 const kept = (places: number[], before: string, after: string) => keptByHand(places.map(own), before, after).map((one) => one.at);
@@ -48,6 +61,27 @@ describe("pulling a thing by its handles", () => {
     expect([larger.size, larger.rows[0]?.stretch]).toEqual([381, 100]);
     const taller = stretchedLine(lettering, 1, 2) as Lettering;
     expect([taller.size, taller.rows[0]?.stretch]).toEqual([254, 50]);
+  });
+
+  it("takes along what is held to another that is moved too, and moves what is held to what stays", () => {
+    const place = (now: Design, id: string) => now.recipe.find((line) => line.id === id) as { place: { x: number } };
+    // The lighthouse, line 2, is held to the words, line 1; line 3 is knocked out of them.
+    expect(moversOf(design, ["l1", "l2"])).toEqual(["l1"]);
+    expect(moversOf(design, ["l2"])).toEqual(["l2"]);
+    const locked = withValue(design, "l1", "locked", true);
+    expect(moversOf(locked, ["l1", "l2"])).toEqual(["l2"]);
+    const hung = withPlace(withCopy(design, "l2")[0], "l5", (old) => ({ ...old, on: "l3/remains" }));
+    expect(moversOf(hung, ["l1", "l5"])).toEqual(["l1"]);
+    expect(moversOf(hung, ["l2", "l5"])).toEqual(["l2", "l5"]);
+    const after = withMoved(design, moversOf(design, ["l1", "l2"]), 1.5, 0);
+    expect([place(after, "l1").place.x, place(after, "l2").place.x]).toEqual([1.5, 0]);
+  });
+
+  it("holds copies to copies", () => {
+    const [next, copies] = withCopies(design, ["l1", "l2"]);
+    const [words, lighthouse] = copies;
+    expect(next.recipe.find((line) => line.id === lighthouse)).toMatchObject({ place: { on: `${words}/letters` } });
+    expect(withCopies(design, ["l2"])[0].recipe[2]).toMatchObject({ place: { on: "l1/letters" } });
   });
 
   it("moves what hangs before or above another the other way", () => {

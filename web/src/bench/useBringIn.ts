@@ -1,7 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, data, type Design, type Edited, type Picture, sendPicture } from "../api/client";
 import { say } from "../ui/notices";
-import { useBench, withLine } from "./store";
+import { withLine } from "./edits";
+import { useBench } from "./store";
 
 interface What {
   file: File;

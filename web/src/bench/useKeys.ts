@@ -2,19 +2,8 @@ import { useEffect } from "react";
 import type { Design, Line } from "../api/client";
 import { queryClient } from "../api/cache";
 import type { PlacedLetter } from "../api/client";
-import {
-  chosenLines,
-  isPlaced,
-  moved,
-  ownLetter,
-  type PickedLetter,
-  shifted,
-  useBench,
-  withCopy,
-  withLine,
-  withOwnLetter,
-  withPlace,
-} from "./store";
+import { isPlaced, moved, moversOf, ownLetter, withCopies, withLine, withMoved, withOwnLetter } from "./edits";
+import { chosenLines, type PickedLetter, useBench } from "./store";
 import { redo, undo } from "./undo";
 import { useLineEdits } from "./useLineEdits";
 
@@ -71,12 +60,7 @@ function onControlKey(event: KeyboardEvent): boolean {
   } else if (key === "arrowdown" || key === "arrowup") {
     chooseOn(design, chosen, key === "arrowdown" ? 1 : -1);
   } else if (key === "d" && chosen.length > 0) {
-    let next = design;
-    const copies = chosen.map((id) => {
-      const [copied, copy] = withCopy(next, id);
-      next = copied;
-      return copy;
-    });
+    const [next, copies] = withCopies(design, chosen);
     change(() => next);
     select(copies[0] ?? null, copies.slice(1));
   } else return false;
@@ -136,32 +120,22 @@ function onPlainKey(event: KeyboardEvent, idle: boolean): boolean {
     return true;
   }
   if (turn) {
-    change((now) => eachPlace(now, (place) => ({ ...place, rotate: within360(place.rotate + turn) })));
+    change((now) =>
+      onEach(now, (one) =>
+        isPlaced(one) && !one.locked ? { ...one, place: { ...one.place, rotate: within360(one.place.rotate + turn) } } : one,
+      ),
+    );
     return true;
   }
   if (nudge) {
-    change((now) =>
-      eachPlace(now, (place) => {
-        const next = shifted(place, nudge[0] * by, nudge[1] * by);
-        return { ...next, x: tidy(next.x), y: tidy(next.y) };
-      }),
-    );
+    change((now) => withMoved(now, moversOf(now, chosenLines(bench)), nudge[0] * by, nudge[1] * by));
     return true;
   }
   return false;
 }
 
-type Placed = Extract<Line, { kind: "shape" }>["place"];
-
 function onEach(design: Design, edit: (line: Line) => Line): Design {
   return chosenLines(useBench.getState()).reduce((next, id) => withLine(next, id, edit), design);
-}
-
-function eachPlace(design: Design, edit: (place: Placed) => Placed): Design {
-  const free = design.recipe.filter((line) => !line.locked).map((line) => line.id);
-  return chosenLines(useBench.getState())
-    .filter((id) => free.includes(id))
-    .reduce((next, id) => withPlace(next, id, edit), design);
 }
 
 function withLetterMoved(

@@ -19,7 +19,8 @@ import {
 } from "lucide-react";
 import { useState } from "react";
 import { type Arrangement, type ArrangeTo, api, data, type Design, type Edited, type Line } from "../api/client";
-import { useBench, withLine } from "../bench/store";
+import { withLine } from "../bench/edits";
+import { useBench } from "../bench/store";
 import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
 import { sayProblem } from "../ui/notices";

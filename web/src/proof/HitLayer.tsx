@@ -1,6 +1,7 @@
 import type { Design, Kind, Line } from "../api/client";
 import { resultLabel } from "../bench/labels";
-import { gesture, isPlaced, useBench, withValue } from "../bench/store";
+import { isPlaced, withValue } from "../bench/edits";
+import { gesture, useBench } from "../bench/store";
 import type { ShownProof } from "../bench/useProof";
 import { LetterGrips } from "./LetterLayer";
 import { useLineDrag } from "./useLineDrag";

@@ -1,7 +1,8 @@
 import { type PointerEvent, useRef } from "react";
 import type { Box, Lettering, OwnLetter, PlacedLetter } from "../api/client";
 import { useLetters } from "../api/queries";
-import { gesture, ownLetter, type PickedLetter, useBench, withLine, withOwnLetter } from "../bench/store";
+import { ownLetter, withLine, withOwnLetter } from "../bench/edits";
+import { gesture, type PickedLetter, useBench } from "../bench/store";
 import { within360 } from "../bench/useKeys";
 import type { ShownProof } from "../bench/useProof";
 import { Frame, type Pull } from "./Frame";

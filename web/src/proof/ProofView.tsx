@@ -1,7 +1,8 @@
 import { Switch, ToggleGroup } from "radix-ui";
 import { type DragEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { Box, Design, Kind, Line } from "../api/client";
-import { chosenLines, gesture, isPlaced, type Look, useBench } from "../bench/store";
+import { isPlaced } from "../bench/edits";
+import { chosenLines, gesture, type Look, useBench } from "../bench/store";
 import { useBringIn } from "../bench/useBringIn";
 import type { ShownProof } from "../bench/useProof";
 import { formatSize } from "../units";

@@ -1,6 +1,7 @@
 import { useRef } from "react";
 import type { Box, Design, Line, Place } from "../api/client";
-import { extent, gesture, isPlaced, shifted, stretchedLine, useBench, withLine, withPlace } from "../bench/store";
+import { extent, isPlaced, shifted, stretchedLine, withLine, withPlace } from "../bench/edits";
+import { gesture, useBench } from "../bench/store";
 import { within360 } from "../bench/useKeys";
 import type { ShownProof } from "../bench/useProof";
 import { formatSize } from "../units";
@@ -11,7 +12,7 @@ import type { View } from "./useView";
 const sameRelation = (a: Place, b: Place) => a.on === b.on && a.across === b.across && a.down === b.down;
 
 /** How far the line has been moved, resized and turned since the proof on screen was made. */
-export function aheadOfProof(line: Line, proof: ShownProof) {
+export function aheadOfProof(line: Line, proof: ShownProof): { dx: number; dy: number; sx: number; sy: number; turn: number } {
   const then = proof.design.recipe.find((one) => one.id === line.id);
   if (!isPlaced(line) || !isPlaced(then) || !sameRelation(line.place, then.place)) {
     return { dx: 0, dy: 0, sx: 1, sy: 1, turn: 0 };
@@ -19,9 +20,12 @@ export function aheadOfProof(line: Line, proof: ShownProof) {
   // Moved on the proof: a gap to the left or above shrinks as the thing moves right or down.
   const way = shifted({ ...line.place, x: 0, y: 0 }, 1, 1);
   const [now, before] = [extent(line), extent(then)];
+  // What it is held to takes it along.
+  const anchor = useBench.getState().design.recipe.find((one) => one.id === line.place.on?.split("/")[0]);
+  const along = anchor ? aheadOfProof(anchor, proof) : { dx: 0, dy: 0 };
   return {
-    dx: way.x * (line.place.x - then.place.x),
-    dy: way.y * (line.place.y - then.place.y),
+    dx: along.dx + way.x * (line.place.x - then.place.x),
+    dy: along.dy + way.y * (line.place.y - then.place.y),
     sx: line.place.as_wide ? 1 : now[0] / before[0],
     sy: line.place.as_tall ? 1 : now[1] / before[1],
     turn: line.place.rotate - then.place.rotate,

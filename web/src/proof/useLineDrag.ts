@@ -1,6 +1,7 @@
 import { type PointerEvent, useRef } from "react";
 import type { Box, Design, Line } from "../api/client";
-import { chosenLines, gesture, isPlaced, shifted, useBench, withCopy, withPlace } from "../bench/store";
+import { isPlaced, moversOf, withCopies, withMoved, withPlace } from "../bench/edits";
+import { chosenLines, gesture, useBench } from "../bench/store";
 import type { ShownProof } from "../bench/useProof";
 import { boxNow } from "./Selection";
 import { type Around, settle, unionOf } from "./snap";
@@ -10,15 +11,15 @@ import type { View } from "./useView";
 /** How near a thing has to come to what it settles on, in pixels. */
 const REACH = 6;
 
-const tidy = (mm: number) => Math.round(mm * 1000) / 1000;
 const round = (mm: number) => Math.round(mm * 10) / 10;
 
 interface Drag {
   x: number;
   y: number;
   moved: boolean;
-  /** what is dragged, as it was when it was taken up */
-  lines: Line[];
+  /** the design as it was when things were taken up, and which of its lines are dragged */
+  design: Design;
+  lines: string[];
   start: Box;
   around: Around;
 }
@@ -59,12 +60,13 @@ export function useLineDrag(proof: ShownProof, view: View) {
     if (!chosenLines(bench).includes(line.id)) bench.select(line.id);
     const { design, gridShown } = useBench.getState();
     const ids = chosenLines(useBench.getState());
-    const lines = design.recipe.filter((one) => ids.includes(one.id) && isPlaced(one) && !one.locked);
-    const start = unionOf(lines.flatMap((one) => [boxNow(one, proof)]).filter((box) => box !== null));
+    const free = design.recipe.filter((one) => ids.includes(one.id) && isPlaced(one) && !one.locked);
+    const lines = free.map((one) => one.id);
+    const start = unionOf(free.flatMap((one) => [boxNow(one, proof)]).filter((box) => box !== null));
     if (!start) return;
     event.currentTarget.setPointerCapture(event.pointerId);
     const around = surroundings(design, proof, ids, gridShown ? gridStep(design.unit, view.k) : null);
-    drag.current = { x: event.clientX, y: event.clientY, moved: false, lines, start, around };
+    drag.current = { x: event.clientX, y: event.clientY, moved: false, design, lines, start, around };
   }
 
   function move(event: PointerEvent) {
@@ -74,7 +76,7 @@ export function useLineDrag(proof: ShownProof, view: View) {
     if (!from.moved && Math.hypot(px, py) < 4) return;
     if (!from.moved) {
       gesture.begin();
-      if (event.altKey) from.lines = copied(from.lines);
+      if (event.altKey) [from.design, from.lines] = copied(from.lines);
     }
     from.moved = true;
     const { guided, setMarks } = useBench.getState();
@@ -88,7 +90,10 @@ export function useLineDrag(proof: ShownProof, view: View) {
       setMarks(null);
       [dx, dy] = [round(dx), round(dy)];
     }
-    gesture.change((now) => from.lines.reduce((design, line) => withMoved(design, line, dx, dy), now));
+    // What moves is the same all along; everything else is as it is now.
+    const moved = withMoved(from.design, moversOf(from.design, from.lines), dx, dy);
+    const places = new Map(moved.recipe.flatMap((line) => (isPlaced(line) ? [[line.id, line.place]] : [])));
+    gesture.change((now) => from.lines.reduce((next, id) => withPlace(next, id, (place) => places.get(id) ?? place), now));
   }
 
   function end() {
@@ -101,22 +106,10 @@ export function useLineDrag(proof: ShownProof, view: View) {
   return { begin, move, end, dragged };
 }
 
-function withMoved(design: Design, line: Line, dx: number, dy: number): Design {
-  if (!isPlaced(line)) return design;
-  const place = shifted(line.place, dx, dy);
-  return withPlace(design, line.id, () => ({ ...place, x: tidy(place.x), y: tidy(place.y) }));
-}
-
-/** Copies of the lines, chosen in their stead. */
-function copied(lines: Line[]): Line[] {
-  const copies: string[] = [];
-  gesture.change((now) =>
-    lines.reduce((design, line) => {
-      const [next, copy] = withCopy(design, line.id);
-      copies.push(copy);
-      return next;
-    }, now),
-  );
+/** Copies of the lines, chosen in their stead, and the design with them. */
+function copied(lines: string[]): [Design, string[]] {
+  const [next, copies] = withCopies(useBench.getState().design, lines);
+  gesture.change(() => next);
   useBench.getState().select(copies[0] ?? null, copies.slice(1));
-  return useBench.getState().design.recipe.filter((one) => copies.includes(one.id));
+  return [next, copies];
 }

@@ -1,6 +1,7 @@
 import { type PointerEvent, useRef, useState } from "react";
 import type { Box, Design } from "../api/client";
-import { chosenLines, isPlaced, useBench } from "../bench/store";
+import { isPlaced } from "../bench/edits";
+import { chosenLines, useBench } from "../bench/store";
 import type { ShownProof } from "../bench/useProof";
 import type { View } from "./useView";
 

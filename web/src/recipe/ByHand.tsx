@@ -1,7 +1,8 @@
 import { RotateCcw } from "lucide-react";
 import type { Design, Lettering, OwnLetter } from "../api/client";
 import { useLetterForms } from "../api/queries";
-import { gesture, ownLetter, type PickedLetter, useBench, withLine, withOwnLetter } from "../bench/store";
+import { ownLetter, withLine, withOwnLetter } from "../bench/edits";
+import { gesture, type PickedLetter, useBench } from "../bench/store";
 import { Button } from "../ui/Button";
 import { Drawn } from "../ui/Drawn";
 import { LengthValue } from "./slots/LengthValue";

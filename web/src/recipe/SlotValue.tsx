@@ -1,6 +1,7 @@
 import type { Design, Kind, Line, Place, Slot } from "../api/client";
 import { resultLabel } from "../bench/labels";
-import { gesture, withPlace, withValue } from "../bench/store";
+import { withPlace, withValue } from "../bench/edits";
+import { gesture } from "../bench/store";
 import { Phrase } from "../ui/Phrase";
 import { Pick } from "../ui/Pick";
 import { FontValue } from "./slots/FontValue";

@@ -1,7 +1,8 @@
 import { Plus, SlidersHorizontal, X } from "lucide-react";
 import { useState } from "react";
 import type { Lettering, Row } from "../../api/client";
-import { gesture, keptByHand, withValue } from "../../bench/store";
+import { keptByHand, withValue } from "../../bench/edits";
+import { gesture } from "../../bench/store";
 import type { Unit } from "../../units";
 import { Button } from "../../ui/Button";
 import { IconButton } from "../../ui/IconButton";
