@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { formatLength, formatSize, parseLength } from "./units";
+import { inUnit, formatLength, formatSize, parseLength } from "./units";
 
 describe("parseLength", () => {
   it.each([
@@ -42,4 +42,17 @@ describe("parseLength", () => {
 it("shows sizes in the unit", () => {
   expect(formatSize(266.04, 178, "mm")).toBe("266 × 178 mm");
   expect(formatSize(254, 127, "in")).toBe("10 × 5 in");
+});
+
+describe("sentences in the unit shown", () => {
+  it("turns every length, in ranges too, and leaves her words alone", () => {
+    expect(inUnit("27 strands of Lettering under 1 mm, thinnest 0.54 mm", "in")).toBe(
+      "27 strands of Lettering under 0.039 in, thinnest 0.021 in",
+    );
+    expect(inUnit("Row 2 can be 1 to 3000 mm, not 0.01 mm.", "in")).toBe("Row 2 can be 0.039 to 118.11 in, not 0.00039 in.");
+    expect(inUnit("Clearance can be -20 to 50 mm, not 99 mm.", "in")).toBe("Clearance can be -0.787 to 1.969 in, not 3.898 in.");
+    expect(inUnit("1 gap in the script of “8 mm rope”: o–p 2.54 mm", "in")).toBe("1 gap in the script of “8 mm rope”: o–p 0.1 in");
+    expect(inUnit("All 12 outlines closed, none crossing", "in")).toBe("All 12 outlines closed, none crossing");
+    expect(inUnit("2 bits under 1 mm", "mm")).toBe("2 bits under 1 mm");
+  });
 });

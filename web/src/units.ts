@@ -156,3 +156,20 @@ export function formatCutLength(mm: number, unit: Unit): string {
 export function stepIn(unit: Unit, step: number): number {
   return unit === "in" ? Math.max(step, 0.1) * 0.254 * 2.5 : step;
 }
+
+/** A sentence that speaks of millimetres, in the unit shown; what stands in quotes is left alone. */
+export function inUnit(sentence: string, unit: Unit): string {
+  if (unit === "mm") return sentence;
+  const inches = (mm: string) => {
+    const value = Number(mm) / 25.4;
+    return String(Math.abs(value) < 0.01 ? Number(value.toPrecision(2)) : Number(value.toFixed(3)));
+  };
+  const said = (part: string) =>
+    part.replace(/(?:(-?\d+\.?\d*) to )?(-?\d+\.?\d*) mm\b/g, (_, low: string | undefined, mm: string) =>
+      `${low === undefined ? "" : `${inches(low)} to `}${inches(mm)} in`,
+    );
+  return sentence
+    .split(/(“[^”]*”)/)
+    .map((part, i) => (i % 2 ? part : said(part)))
+    .join("");
+}

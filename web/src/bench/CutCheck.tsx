@@ -1,5 +1,5 @@
 import type { Box, Design, Finding, Line } from "../api/client";
-import { formatCutLength } from "../units";
+import { formatCutLength, inUnit } from "../units";
 import { Button } from "../ui/Button";
 import { withLine } from "./edits";
 import { useBench } from "./store";
@@ -65,7 +65,7 @@ export function CutCheck({ design, proof, problem }: { design: Design; proof: Sh
             >
               <span aria-hidden className={`size-2 rounded-full ${LEVELS[finding.level].dot}`} />
               <span className="sr-only">{LEVELS[finding.level].word}: </span>
-              {finding.text}
+              {inUnit(finding.text, design.unit)}
             </button>
             {finding.mend && <MendButton mend={finding.mend} />}
           </li>

@@ -5,6 +5,7 @@ import type { Design, Finding, Kind, Line, Slot } from "../api/client";
 import { isPlaced, moved, withCopy, withLine, withValue } from "../bench/edits";
 import { gesture, useBench } from "../bench/store";
 import { useLineEdits } from "../bench/useLineEdits";
+import { inUnit } from "../units";
 import { LetterTools } from "./LetterTools";
 import { SlotValue } from "./SlotValue";
 
@@ -73,7 +74,7 @@ export function LineSentence({ design, line, index, kind, kinds, findings, selec
       {selected && line.kind === "letter" && <LetterTools design={design} line={line} />}
       {findings.map((finding) => (
         <p key={finding.text} className={TONES[finding.level]}>
-          {finding.text}
+          {inUnit(finding.text, design.unit)}
         </p>
       ))}
       <LineMenu design={design} line={line} index={index} />
