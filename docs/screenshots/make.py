@@ -101,6 +101,7 @@ def placing(page: Page) -> None:
     take(page, "placing")
     page.mouse.up()
     page.keyboard.press("Control+z")
+    page.get_by_role("button", name="Close", exact=True).click()
 
 
 def export(page: Page) -> None:
