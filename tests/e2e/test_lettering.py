@@ -311,6 +311,16 @@ def test_forms_signs_and_zoom_by_keyboard_and_pinch(bench: Bench) -> None:
     assert saved_line(stored, 0)["rows"][0]["own"][0]["y"] == -1
     assert axe(page) == []
 
+    # A sentence's values are buttons to the keyboard: Space and Enter open them, Escape comes back.
+    words = bench.line(1).get_by_role("button", name=re.compile("^Words:"))
+    for key in ("Enter", "Space"):
+        words.focus()
+        page.keyboard.press(key)
+        expect(page.get_by_label("Row 1", exact=True)).to_be_visible()
+        page.keyboard.press("Escape")
+        expect(page.get_by_label("Row 1", exact=True)).to_have_count(0)
+        expect(words).to_be_focused()
+
     # A pinch arrives as a wheel with Ctrl: the point under it stays.
     before = result_box(page, "l1")
     at = (before["x"] + 30, before["y"] + 30)

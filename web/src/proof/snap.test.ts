@@ -45,3 +45,45 @@ describe("settling while dragged", () => {
     expect(marks.gaps).toContainEqual({ along: "x", from: 20, to: 33, across: 5 });
   });
 });
+
+describe("whatever is around", () => {
+  // A small generator with a fixed seed: the same thousand cases each time.
+  let state = 20261124;
+  const random = (low: number, high: number) => {
+    state = (state * 1103515245 + 12345) % 2147483648;
+    return low + ((high - low) * state) / 2147483648;
+  };
+  const anyBox = (): Box => {
+    const [x, y] = [random(-100, 100), random(-100, 100)];
+    return [x, y, x + random(1, 60), y + random(1, 60)];
+  };
+  const places = (box: Box, along: "x" | "y") => {
+    const [low, high] = along === "x" ? [box[0], box[2]] : [box[1], box[3]];
+    return [low, (low + high) / 2, high];
+  };
+  const near = (a: number, b: number) => Math.abs(a - b) < 1e-6;
+
+  it("nothing settles farther off than its reach, and every line and gap shown is true", () => {
+    let settled = 0;
+    for (let round = 0; round < 1000; round++) {
+      const around: Around = {
+        ...nothing,
+        boxes: Array.from({ length: Math.floor(random(0, 6)) }, anyBox),
+        guides: { x: [random(-90, 90)], y: [] },
+      };
+      const [box, dx, dy, reach] = [anyBox(), random(-40, 40), random(-40, 40), random(0.2, 5)];
+      const found = settle(box, dx, dy, around, reach);
+      expect(Math.abs(found.dx - dx)).toBeLessThanOrEqual(reach + 1e-9);
+      expect(Math.abs(found.dy - dy)).toBeLessThanOrEqual(reach + 1e-9);
+      const now = shiftedBox(box, found.dx, found.dy);
+      for (const { along, at } of found.marks.lines) {
+        settled++;
+        const others = [...around.boxes.flatMap((one) => places(one, along)), ...around.guides[along]];
+        expect(places(now, along).some((place) => near(place, at))).toBe(true);
+        expect(others.some((place) => near(place, at))).toBe(true);
+      }
+      for (const gap of found.marks.gaps) expect(gap.to).toBeGreaterThan(gap.from);
+    }
+    expect(settled).toBeGreaterThan(200);
+  });
+});
