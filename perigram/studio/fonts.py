@@ -57,7 +57,7 @@ def store_font(owner: AbstractBaseUser, data: bytes, called: str) -> FontOut:
             "name": read.name,
             "data": read.data,
             "about": about.model_dump(mode="json"),
-            "covers": Font(read.data).covers,
+            "covers": read.covers,
         },
     )
     return about

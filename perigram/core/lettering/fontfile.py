@@ -52,6 +52,8 @@ class FontFile:
     embedding: str
     licence: str
     characters: int
+    #: every one of them; see `Font.covers`
+    covers: str
     #: what it has of the groups of `COVERED`: name -> (has, of)
     coverage: dict[str, tuple[int, int]]
     axes: tuple[Axis, ...]
@@ -131,6 +133,7 @@ def _looked_at(data: bytes, kind: str) -> FontFile:
         embedding=embedding(getattr(os2, "fsType", 0)),
         licence=(names.getDebugName(13) or names.getDebugName(0) or "").strip()[:300],
         characters=len(font.coverage),
+        covers=font.covers,
         coverage=_coverage(font),
         axes=font.axes,
         tags=tuple(tags),

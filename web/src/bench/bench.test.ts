@@ -3,7 +3,9 @@ import demo from "../../../demo/weekend-shirt.perigram.json";
 import type { Design, Lettering, OwnLetter } from "../api/client";
 import { stepInWords } from "./steps";
 import {
+  anchorOf,
   keptByHand,
+  moved,
   moversOf,
   ownLetter,
   shifted,
@@ -70,11 +72,23 @@ describe("pulling a thing by its handles", () => {
     expect(moversOf(design, ["l2"])).toEqual(["l2"]);
     const locked = withValue(design, "l1", "locked", true);
     expect(moversOf(locked, ["l1", "l2"])).toEqual(["l2"]);
-    const hung = withPlace(withCopy(design, "l2")[0], "l5", (old) => ({ ...old, on: "l3/remains" }));
+    // A copy of the lighthouse at the end of the recipe, held to what is left of the words.
+    const copied = withCopy(design, "l2")[0];
+    const last = { ...copied, recipe: moved(copied.recipe, 2, copied.recipe.length - 1) };
+    const hung = withPlace(last, "l5", (old) => ({ ...old, on: "l3/remains" }));
     expect(moversOf(hung, ["l1", "l5"])).toEqual(["l1"]);
     expect(moversOf(hung, ["l2", "l5"])).toEqual(["l2", "l5"]);
     const after = withMoved(design, moversOf(design, ["l1", "l2"]), 1.5, 0);
     expect([place(after, "l1").place.x, place(after, "l2").place.x]).toEqual([1.5, 0]);
+  });
+
+  it("ends where lines put in another order are held to each other", () => {
+    // A line held to a later one is a finding, but it can be there: neither takes the other along for good.
+    const ring = withPlace(design, "l1", (place) => ({ ...place, on: "l2/art" }));
+    expect(moversOf(ring, ["l1"])).toEqual(["l1"]);
+    expect(moversOf(ring, ["l1", "l2"])).toEqual(["l1"]);
+    expect(anchorOf(ring, "l1")).toBeUndefined();
+    expect(anchorOf(ring, "l2")?.id).toBe("l1");
   });
 
   it("holds copies to copies", () => {

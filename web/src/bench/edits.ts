@@ -93,16 +93,31 @@ export function withCopies(design: Design, ids: string[]): [Design, string[]] {
 
 /** Which of some lines are to be moved when all of them move: what is held to another goes with it. */
 export function moversOf(design: Design, ids: string[]): string[] {
-  const goesAlong = (ref: string | null | undefined): boolean => {
-    const line = design.recipe.find((one) => one.id === ref?.split("/")[0]);
+  const goesAlong = (ref: string | null | undefined, before: number): boolean => {
+    const at = sourceOf(design, ref, before);
+    const line = design.recipe[at];
     if (!line) return false;
-    if (isPlaced(line)) return (ids.includes(line.id) && !line.locked) || goesAlong(line.place.on);
-    if (line.kind === "knock_out") return goesAlong(ref?.endsWith("/shows") ? line.picture : line.target);
-    return line.kind === "back" ? line.of.length > 0 && line.of.every(goesAlong) : line.kind === "clean" && goesAlong(line.of);
+    const along = (one: string | null | undefined) => goesAlong(one, at);
+    if (isPlaced(line)) return (ids.includes(line.id) && !line.locked) || along(line.place.on);
+    if (line.kind === "knock_out") return along(ref?.endsWith("/shows") ? line.picture : line.target);
+    return line.kind === "back" ? line.of.length > 0 && line.of.every(along) : line.kind === "clean" && along(line.of);
   };
   return design.recipe
-    .filter((line) => ids.includes(line.id) && isPlaced(line) && !line.locked && !goesAlong(line.place.on))
+    .filter((line, at) => ids.includes(line.id) && isPlaced(line) && !line.locked && !goesAlong(line.place.on, at))
     .map((line) => line.id);
+}
+
+/** Where in the recipe the line of a result stands; -1 unless before a place, as results of later lines count for nothing. */
+function sourceOf(design: Design, ref: string | null | undefined, before: number): number {
+  const at = design.recipe.findIndex((one) => one.id === ref?.split("/")[0]);
+  return at < before ? at : -1;
+}
+
+/** The line a placed one is held to. */
+export function anchorOf(design: Design, id: string): Line | undefined {
+  const at = design.recipe.findIndex((one) => one.id === id);
+  const line = design.recipe[at];
+  return isPlaced(line) ? design.recipe[sourceOf(design, line.place.on, at)] : undefined;
 }
 
 export function freeId(prefix: string, taken: string[]): string {
@@ -129,7 +144,8 @@ export function stretchedLine(line: Line, sx: number, sy: number): Line {
   return { ...line, size: rounded(line.size * side(line.fit), 1), rows };
 }
 
-const tidied = (mm: number) => Math.round(mm * 1000) / 1000;
+/** To thousandths: what of a figure counts. */
+export const tidied = (mm: number) => Math.round(mm * 1000) / 1000;
 
 /** How wide and tall a line is by its own figures: only ratios of these mean anything. */
 export function extent(line: Line): [number, number] {

@@ -2,7 +2,7 @@ import { useEffect } from "react";
 import type { Design, Line } from "../api/client";
 import { queryClient } from "../api/cache";
 import type { PlacedLetter } from "../api/client";
-import { isPlaced, moved, moversOf, ownLetter, withCopies, withLine, withMoved, withOwnLetter } from "./edits";
+import { isPlaced, moved, moversOf, ownLetter, tidied, withCopies, withLine, withMoved, withOwnLetter } from "./edits";
 import { chosenLines, type PickedLetter, useBench } from "./store";
 import { redo, undo } from "./undo";
 import { useLineEdits } from "./useLineEdits";
@@ -19,10 +19,8 @@ const TURNS: Record<string, number> = { ",": -1, ".": 1, "<": -15, ">": 15, ";":
 /** Ply by ply towards the ground or the top. */
 const ORDERS: Record<string, number> = { "[": -1, "]": 1 };
 
-const tidy = (mm: number) => Math.round(mm * 1000) / 1000;
-
 /** Degrees kept from -180 to 180. */
-export const within360 = (degrees: number) => tidy(degrees - 360 * Math.round(degrees / 360));
+export const within360 = (degrees: number) => tidied(degrees - 360 * Math.round(degrees / 360));
 
 /** What the keyboard does wherever nothing is being typed. */
 export function useKeys() {
@@ -147,8 +145,8 @@ function withLetterMoved(
 ): Line {
   const own = ownLetter(line, letter);
   return withOwnLetter(line, letter, {
-    x: tidy(own.x + (nudge?.[0] ?? 0) * by),
-    y: tidy(own.y + (nudge?.[1] ?? 0) * by),
+    x: tidied(own.x + (nudge?.[0] ?? 0) * by),
+    y: tidied(own.y + (nudge?.[1] ?? 0) * by),
     turn: within360(own.turn + turn),
   });
 }

@@ -1,6 +1,6 @@
 import { useRef } from "react";
 import type { Box, Design, Line, Place } from "../api/client";
-import { extent, isPlaced, shifted, stretchedLine, withLine, withPlace } from "../bench/edits";
+import { anchorOf, extent, isPlaced, shifted, stretchedLine, withLine, withPlace } from "../bench/edits";
 import { gesture, useBench } from "../bench/store";
 import { within360 } from "../bench/useKeys";
 import type { ShownProof } from "../bench/useProof";
@@ -21,7 +21,7 @@ export function aheadOfProof(line: Line, proof: ShownProof): { dx: number; dy: n
   const way = shifted({ ...line.place, x: 0, y: 0 }, 1, 1);
   const [now, before] = [extent(line), extent(then)];
   // What it is held to takes it along.
-  const anchor = useBench.getState().design.recipe.find((one) => one.id === line.place.on?.split("/")[0]);
+  const anchor = anchorOf(useBench.getState().design, line.id);
   const along = anchor ? aheadOfProof(anchor, proof) : { dx: 0, dy: 0 };
   return {
     dx: along.dx + way.x * (line.place.x - then.place.x),
@@ -58,10 +58,9 @@ interface Props {
 export function Selection({ design, lines, proof, view }: Props) {
   const held = useRef<{ line: Line; box: Box } | null>(null);
   const dragged = useBench((state) => state.marks !== null);
-  const boxes = lines.flatMap((one) => boxNow(one, proof) ?? []);
-  const box = unionOf(lines.flatMap((one) => [boxNow(one, proof)]).filter((one) => one !== null));
+  const box = unionOf(lines.map((one) => boxNow(one, proof)).filter((one) => one !== null));
   const [line] = lines;
-  if (!box || !line || boxes.length === 0) return null;
+  if (!box || !line) return null;
   const size = formatSize(box[2] - box[0], box[3] - box[1], design.unit);
   if (lines.length > 1) {
     return (

@@ -62,7 +62,7 @@ export function useLineDrag(proof: ShownProof, view: View) {
     const ids = chosenLines(useBench.getState());
     const free = design.recipe.filter((one) => ids.includes(one.id) && isPlaced(one) && !one.locked);
     const lines = free.map((one) => one.id);
-    const start = unionOf(free.flatMap((one) => [boxNow(one, proof)]).filter((box) => box !== null));
+    const start = unionOf(free.map((one) => boxNow(one, proof)).filter((box) => box !== null));
     if (!start) return;
     event.currentTarget.setPointerCapture(event.pointerId);
     const around = surroundings(design, proof, ids, gridShown ? gridStep(design.unit, view.k) : null);
