@@ -71,7 +71,7 @@ export function PlaceValue({ design, line, value, slot, kinds, onChange }: SlotP
       label={slot.label}
       trigger={
         <Phrase aria-label={`Place: ${text}${turned}${flipped}`} className={VALUE}>
-          {text.replace(/(\d) (?=mm|in)/g, "$1\u00a0")}
+          {text.replace(/(\d|line) (?=mm|in\b|\d)/g, "$1\u00a0")}
           {turned}
           {flipped}
         </Phrase>
