@@ -13,7 +13,7 @@ from fontTools.pens.basePen import BasePen
 from perigram.core.geometry import Region
 from perigram.core.geometry.overlay import weld
 from perigram.core.lettering.letters import letters_of
-from perigram.core.lettering.rows import SetRow, Setting, Spacing, set_letters, stack
+from perigram.core.lettering.rows import Lead, SetRow, Setting, Spacing, set_letters, stack
 from perigram.library import open_font
 
 HEAVY_WORDS = ["REGATTA", "WEEKEND", "SALTMARSH", "BOATHOUSE", "ROWING"]
@@ -26,7 +26,7 @@ def row(font: str, text: str, wide: float, spacing: Spacing, gap: float) -> SetR
 
 def block(rows: list[SetRow]) -> Region:
     """Rows one under another, 3 mm apart."""
-    places = stack(rows, [3.0] * len(rows), "centre")
+    places = stack(rows, [Lead(3.0)] * len(rows), "centre")
     return weld([b.translated(*at) for one, at in zip(rows, places, strict=True) for b in one.bodies])
 
 

@@ -15,6 +15,9 @@ from perigram.core.geometry import measure
 from perigram.core.geometry.region import Region
 from perigram.core.lettering.fontfile import refuse_large
 from perigram.core.lettering.fonts import Font
+from perigram.core.recipe.block import even_block
+from perigram.core.recipe.design import Design
+from perigram.core.recipe.evaluate import Proof
 from perigram.core.recipe.letterforms import features, forms
 from perigram.core.recipe.lines.letter import Letter
 from perigram.studio import fonts, schemas, services
@@ -51,6 +54,17 @@ def font_previews(request: HttpRequest, text: str, font: Query[list[str]]) -> An
     words = text.strip()[:40] or "Abc"
     found = [(font_id, fonts.find_font(request.user, font_id)) for font_id in font[:_MOST_PREVIEWS]]
     return [{"id": font_id, **_preview(one, words)} for font_id, one in found]
+
+
+@router.post("/lines/block", response=schemas.EditedOut)
+def block(request: HttpRequest, body: schemas.BlockIn) -> Any:
+    """A lettering's rows made one even block, about as large as they are."""
+
+    def prove(design: Design) -> Proof:
+        return services.prove_lines(request.user, design)
+
+    design = even_block(body.design, body.line, body.fit, body.align, body.gives, prove)
+    return {"design": design, "line": None}
 
 
 @router.post("/letters", response=list[schemas.LetterOut])

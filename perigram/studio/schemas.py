@@ -8,7 +8,9 @@ from uuid import UUID
 
 from ninja import Schema
 
+from perigram.core.lettering.rows import Even, Fit
 from perigram.core.recipe.arrange import How, To
+from perigram.core.recipe.block import Align
 from perigram.core.recipe.design import Design
 
 
@@ -243,6 +245,12 @@ class ArrangeIn(Schema):
 class LineIn(Schema):
     design: Design
     line: str
+
+
+class BlockIn(LineIn):
+    fit: Fit
+    align: Align
+    gives: Even
 
 
 class LetterIn(LineIn):

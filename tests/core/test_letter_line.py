@@ -82,8 +82,40 @@ def test_a_missing_character_is_named_with_fonts_that_have_it(missing: str) -> N
         break
 
 
+@pytest.mark.parametrize("font", ["anton", "archivo-black", "lobster"])
+@pytest.mark.parametrize("size", [30.0, 90.0])
+def test_line_spacing_is_in_percent_of_the_fonts_own(font: str, size: float) -> None:
+    """Line heights by the OpenType specification (hhea; OS/2 where fsSelection bit 7 says so), by fontTools."""
+    tables = TTFont(FONT_FOLDER / font / "font.ttf")
+    hhea, os2 = tables["hhea"], tables["OS/2"]
+    high = hhea.ascent - hhea.descent + hhea.lineGap
+    if os2.fsSelection & 1 << 7:
+        high = os2.sTypoAscender - os2.sTypoDescender + os2.sTypoLineGap
+    capital = tables["glyf"][tables.getBestCmap()[ord("H")]].yMax
+    own = size * high / capital
+    rows = [{"text": "HAH"}, {"text": "HAH"}, {"text": "HAH", "above": {"value": 110, "of": "line"}}]
+    proof = proof_of(rows=rows, font=font, size=size, fit="tall", row_gap={"value": 75, "of": "line"})
+    first, second, third = proof.outcomes["l1"].levels[::2]
+    assert second - first == pytest.approx(0.75 * own, rel=1e-4)
+    assert third - second == pytest.approx(1.10 * own, rel=1e-4)
+
+
+def test_a_gap_between_rows_in_percent_is_of_the_lower_rows_height() -> None:
+    rows = [{"text": "HHH"}, {"text": "HIH", "size": 20}]
+    made = letters(rows=rows, size=50, fit="tall", row_gap={"value": 10, "of": "percent"})
+    feet = sorted({round(bounds(p)[3], 6) for p in made.pieces()})  # type: ignore[index]
+    heads = sorted({round(bounds(p)[1], 6) for p in made.pieces()})  # type: ignore[index]
+    assert heads[1] - feet[0] == pytest.approx(0.1 * 20, abs=0.001)
+
+
 @pytest.mark.parametrize(
-    ("row", "says"), [({"size": 0}, "Row 1 can be 1 to 3000 mm"), ({"stretch": 900}, "20 to 500 %")]
+    ("row", "says"),
+    [
+        ({"size": 0}, "Row 1 can be 1 to 3000 mm"),
+        ({"stretch": 900}, "20 to 500 %"),
+        ({"above": {"value": 600, "of": "line"}}, "-200 to 500 %, not 600 %"),
+        ({"above": {"value": -300}}, "-200 to 500 mm, not -300 mm"),
+    ],
 )
 def test_a_row_out_of_range_is_a_finding_on_its_line(row: dict[str, float], says: str) -> None:
     proof = proof_of(rows=[{"text": "TIDE", **row}, {"text": "MILL"}])

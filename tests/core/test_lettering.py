@@ -14,7 +14,7 @@ from perigram.core.errors import FontError, GeometryError
 from perigram.core.geometry.measure import area, bounds
 from perigram.core.geometry.overlay import weld
 from perigram.core.lettering.fonts import GLYPH_CAP_HEIGHT, Font
-from perigram.core.lettering.rows import stack
+from perigram.core.lettering.rows import Lead, stack
 from perigram.core.lettering.spacing import DEEPEST
 from perigram.library import FONT_FOLDER, font_catalogue, open_font
 
@@ -98,7 +98,7 @@ def test_rows_by_height_have_that_cap_height() -> None:
 def test_rows_stand_their_gap_apart() -> None:
     rows = [set_row("anton", text, 200, "wide", "clear", 1) for text in ("TIDE", "OARS", "WHERRY")]
     for gap in (0.5, 7.0):
-        places = stack(rows, [0, gap, gap], "centre")
+        places = stack(rows, [Lead(gap)] * 3, "centre")
         bodies = [b.translated(*at) for one, at in zip(rows, places, strict=True) for b in one.bodies]
         block = fine(weld(bodies))
         parts = sorted(shapely.get_parts(block), key=lambda p: p.centroid.y)

@@ -18,6 +18,12 @@ interface Quantity {
  * Takes fractions ("1 1/2 in"), units in any mixture ("1 in + 5 mm") and arithmetic ("254/2", "3*(20+4)").
  */
 export function parseLength(text: string, unit: Unit): number | null {
+  const found = workedOut(text, PER_UNIT[unit] ?? 1);
+  return found && (found.length ? found.value : found.value * (PER_UNIT[unit] ?? 1));
+}
+
+/** What a sum comes to; a bare number beside a length counts so many millimetres. */
+function workedOut(text: string, perUnit: number): Quantity | null {
   const tidy = text
     .trim()
     .toLowerCase()
@@ -29,10 +35,9 @@ export function parseLength(text: string, unit: Unit): number | null {
     .replaceAll("¾", " 3/4");
   const tokens = tokensOf(tidy);
   if (!tokens) return null;
-  const worker = new Worker(tokens, PER_UNIT[unit] ?? 1);
+  const worker = new Worker(tokens, perUnit);
   const found = worker.sum();
-  if (!found || !worker.done || !Number.isFinite(found.value)) return null;
-  return found.length ? found.value : found.value * (PER_UNIT[unit] ?? 1);
+  return found && worker.done && Number.isFinite(found.value) ? found : null;
 }
 
 function tokensOf(text: string): string[] | null {
@@ -137,6 +142,40 @@ export function formatLength(mm: number, unit: Unit): string {
   return unit === "in" ? `${trim(mm / 25.4, 3)} in` : `${trim(mm, 2)} mm`;
 }
 
+/** How a figure reads, how it is read back, how far a key steps it, and what is said when it cannot be read. */
+export interface Reading {
+  format: (value: number) => string;
+  parse: (text: string) => number | null;
+  step: (usual: number) => number;
+  hint: string;
+}
+
+export function lengthIn(unit: Unit): Reading {
+  return {
+    format: (mm) => formatLength(mm, unit),
+    parse: (text) => parseLength(text, unit),
+    step: (usual) => stepIn(unit, usual),
+    hint: "Not a length. Try 1.5, 2 cm, 1/16 in or 254/2.",
+  };
+}
+
+/** A figure that is no length, with its sign: sums work here too. */
+function figure(sign: string, hint: string): Reading {
+  return {
+    format: (value) => trim(value, 2) + sign,
+    parse: (text) => {
+      const found = workedOut(text.replaceAll(sign.trim() || " ", " "), 1);
+      return found && !found.length ? found.value : null;
+    },
+    step: (usual) => usual,
+    hint,
+  };
+}
+
+export const PERCENT = figure(" %", "Not a percentage. Try 75 or 100*2/3.");
+export const DEGREES = figure("°", "Not an angle. Try 15 or 360/7.");
+export const PLAIN = figure("", "Not a number. Try 640 or 900/2.");
+
 /** Two lengths as "266 × 178 mm". */
 export function formatSize(width: number, height: number, unit: Unit): string {
   return unit === "in"
@@ -153,7 +192,7 @@ export function formatCutLength(mm: number, unit: Unit): string {
 }
 
 /** How far one arrow key moves a number, in mm. */
-export function stepIn(unit: Unit, step: number): number {
+function stepIn(unit: Unit, step: number): number {
   return unit === "in" ? Math.max(step, 0.1) * 0.254 * 2.5 : step;
 }
 

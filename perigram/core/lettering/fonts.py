@@ -86,6 +86,12 @@ class Font:
         self.cap_height = self._measured_cap_height() or declared or 0.7 * self.units_per_em
         self._scale = GLYPH_CAP_HEIGHT / self.cap_height
 
+    @property
+    def line_height(self) -> float:
+        """From baseline to baseline as the font itself says, in mm for a cap height of `GLYPH_CAP_HEIGHT`."""
+        extents = self._font.get_font_extents("ltr")
+        return float(extents.ascender - extents.descender + extents.line_gap) * self._scale
+
     def at(self, axes: Mapping[str, float]) -> Font:
         """The font at a place on its axes; those it does not have are left alone."""
         return Font(self.data, axes)

@@ -48,6 +48,14 @@ class Setting:
     closed: bool = False
 
 
+@dataclass(frozen=True)
+class Lead:
+    """How a row follows the one above: so many mm clear of it, or baseline to baseline."""
+
+    mm: float
+    of: Literal["clear", "baseline"] = "clear"
+
+
 @dataclass(frozen=True, eq=False)
 class SetRow:
     """A row as set, its baseline at y = 0 and its left edge at x = 0.
@@ -170,16 +178,19 @@ def set_even(row: SetRow, setting: Setting, width: float, even: Even) -> SetRow:
     return stretched(root(lambda share: stretched(share).width - width, width / row.width, row.width))
 
 
-def stack(rows: Sequence[SetRow], gaps: Sequence[float], align: Align) -> list[tuple[float, float]]:
-    """Where each row goes, one under another, each clear of the one above by its gap in mm."""
+def stack(rows: Sequence[SetRow], leads: Sequence[Lead], align: Align) -> list[tuple[float, float]]:
+    """Where each row goes, one under another; the first one's lead counts for nothing."""
     places: list[tuple[float, float]] = []
     above: shapely.GeometryCollection | None = None
-    for row, gap in zip(rows, gaps, strict=True):
+    for row, lead in zip(rows, leads, strict=True):
         x = -{"left": 0.0, "centre": 0.5, "right": 1.0}[align] * row.width
         y = 0.0
         shape = shapely.transform(row.shape, lambda xy, x=x: xy + (x, 0.0))
         if above is not None:
-            y = float(slide(np.array([above]), np.array([shape]), np.array([gap]), (0.0, 1.0))[0])
+            if lead.of == "baseline":
+                y = places[-1][1] + lead.mm
+            else:
+                y = float(slide(np.array([above]), np.array([shape]), np.array([lead.mm]), (0.0, 1.0))[0])
             shape = shapely.transform(shape, lambda xy, y=y: xy + (0.0, y))
         places.append((x, y))
         above = shape

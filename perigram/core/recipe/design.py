@@ -137,5 +137,6 @@ def out_of_range(line: Line) -> list[str]:
         number = getattr(value, "value", value)
         low, high = extra["low"], extra["high"]
         if not low <= number <= high:
-            sentences.append(f"{extra['label']} can be {low:g} to {high:g} mm, not {number:g} mm.")
+            unit = "mm" if getattr(value, "of", "mm") == "mm" else "%"
+            sentences.append(f"{extra['label']} can be {low:g} to {high:g} {unit}, not {number:g} {unit}.")
     return sentences

@@ -29,10 +29,12 @@ class Strict(BaseModel):
 
 
 class Gap(Strict):
-    """A gap between rows, in mm or as a percentage of the rows' height."""
+    """How far a row is from the one above: clear of it, in mm or in percent of its own height, or with
+    "line" as line spacing, from baseline to baseline in percent of its font's own.
+    """
 
     value: FiniteFloat = 3.0
-    of: Literal["mm", "percent"] = "mm"
+    of: Literal["mm", "percent", "line"] = "mm"
 
 
 class Place(Strict):

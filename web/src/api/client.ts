@@ -8,6 +8,7 @@ export type Ply = Schemas["Ply"];
 export type Material = Schemas["Material"];
 export type Lettering = Extract<Line, { kind: "letter" }>;
 export type Row = Lettering["rows"][number];
+export type Gap = Schemas["Gap"];
 export type OwnLetter = Row["own"][number];
 export type PlacedLetter = Schemas["LetterOut"];
 export type LetterForm = Schemas["FormOut"];

@@ -343,6 +343,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lines/block": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Block
+         * @description A lettering's rows made one even block, about as large as they are.
+         */
+        post: operations["perigram_studio_lettering_api_block"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lines/remove": {
         parameters: {
             query?: never;
@@ -612,6 +632,27 @@ export interface components {
              */
             remains: number;
         };
+        /** BlockIn */
+        BlockIn: {
+            /**
+             * Align
+             * @enum {string}
+             */
+            align: "left" | "centre" | "right" | "even";
+            design: components["schemas"]["Design"];
+            /**
+             * Fit
+             * @enum {string}
+             */
+            fit: "wide" | "tall";
+            /**
+             * Gives
+             * @enum {string}
+             */
+            gives: "spaces" | "gaps" | "letters";
+            /** Line */
+            line: string;
+        };
         /** Clean */
         Clean: {
             /**
@@ -868,7 +909,8 @@ export interface components {
         };
         /**
          * Gap
-         * @description A gap between rows, in mm or as a percentage of the rows' height.
+         * @description How far a row is from the one above: clear of it, in mm or in percent of its own height, or with
+         *     "line" as line spacing, from baseline to baseline in percent of its type size (its em).
          */
         Gap: {
             /**
@@ -876,7 +918,7 @@ export interface components {
              * @default mm
              * @enum {string}
              */
-            of: "mm" | "percent";
+            of: "mm" | "percent" | "line";
             /**
              * Value
              * @default 3
@@ -2218,6 +2260,30 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ArrangeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditedOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_lettering_api_block: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BlockIn"];
             };
         };
         responses: {

@@ -2,9 +2,9 @@ import { Settings2, Trash2 } from "lucide-react";
 import { Switch } from "radix-ui";
 import type { ReactNode } from "react";
 import type { Design, Kind, Material, Ply } from "../api/client";
-import { LengthValue } from "../recipe/slots/LengthValue";
+import { NumberValue } from "../recipe/slots/NumberValue";
 import { RefChecks } from "../recipe/slots/RefsValue";
-import { formatLength, parseLength } from "../units";
+import { lengthIn } from "../units";
 import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
 import { Pick } from "../ui/Pick";
@@ -82,7 +82,7 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
       label={`Material and pieces of ${ply.name}`}
       side="left"
       trigger={children}
-      onOpenChange={(open) => (open ? gesture.begin() : gesture.end())}
+      oneStep
     >
       <label className="flex flex-col gap-1 font-semibold">
         Ply
@@ -139,10 +139,10 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
           </label>
           <p className="flex items-center justify-between">
             Thinnest that holds
-            <LengthValue
+            <NumberValue
               label="Thinnest that holds"
-              mm={material.smallest}
-              unit={design.unit}
+              value={material.smallest}
+              as={lengthIn(design.unit)}
               low={0}
               high={50}
               step={0.1}
@@ -164,14 +164,16 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
 
 export function GroundEditor({ ground, unit }: { ground: Design["ground"]; unit: Design["unit"] }) {
   const set = (part: Partial<Design["ground"]>) => gesture.change((now) => ({ ...now, ground: { ...now.ground, ...part } }));
+  const length = lengthIn(unit);
+  const reads = { ...length, format: (mm: number) => (mm ? length.format(mm) : "not said") };
   const side = (label: string, key: "width" | "height") => (
-    <LengthValue label={label} mm={ground[key] ?? 0} unit={unit} low={1} high={20000} step={5} format={(mm) => (mm ? formatLength(mm, unit) : "not said")} parse={(text) => parseLength(text, unit)} onChange={(mm) => set({ [key]: mm })} />
+    <NumberValue label={label} value={ground[key] ?? 0} as={reads} low={1} high={20000} step={5} onChange={(mm) => set({ [key]: mm })} />
   );
   return (
     <Pop
       label="Ground"
       side="left"
-      onOpenChange={(open) => (open ? gesture.begin() : gesture.end())}
+      oneStep
       trigger={
         <IconButton label="What it goes on">
           <Settings2 size={15} />

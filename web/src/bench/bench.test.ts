@@ -2,22 +2,9 @@ import { describe, expect, it } from "vitest";
 import demo from "../../../demo/weekend-shirt.perigram.json";
 import type { Design, Lettering, OwnLetter } from "../api/client";
 import { stepInWords } from "./steps";
-import {
-  anchorOf,
-  keptByHand,
-  moved,
-  moversOf,
-  ownLetter,
-  shifted,
-  stretchedLine,
-  withCopies,
-  withCopy,
-  withLine,
-  withMoved,
-  withOwnLetter,
-  withPlace,
-  withValue,
-} from "./edits";
+import { withCopies, withCopy } from "./copies";
+import { keptByHand, moved, ownLetter, withLine, withOwnLetter, withValue } from "./edits";
+import { anchorOf, moversOf, shifted, stretchedLine, withMoved, withPlace } from "./placing";
 
 const own = (at: number): OwnLetter => ({ at, x: 1, y: 0, turn: 0, wide: 100, tall: 100, form: null });
 const kept = (places: number[], before: string, after: string) => keptByHand(places.map(own), before, after).map((one) => one.at);

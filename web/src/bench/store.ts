@@ -122,13 +122,16 @@ export const useBench = create<BenchState>()(
   ),
 );
 
-/** Changes between `begin` and `end` are one step to undo: a drag, a burst of typing. */
+/** Changes between `begin` and `end` are one step to undo: a drag, a panel's typing. Gestures may nest. */
 export const gesture = {
-  running: false,
+  depth: 0,
   recorded: false,
+  last: { key: "", at: 0, design: EMPTY },
+  get running() {
+    return this.depth > 0;
+  },
   begin() {
-    this.running = true;
-    this.recorded = false;
+    if (this.depth++ === 0) this.recorded = false;
   },
   change(edit: (design: Design) => Design) {
     useBench.getState().change(edit);
@@ -138,7 +141,16 @@ export const gesture = {
     }
   },
   end() {
-    this.running = false;
-    useBench.temporal.getState().resume();
+    if (this.depth > 0) this.depth--;
+    if (this.depth === 0) useBench.temporal.getState().resume();
+  },
+  /** A change by a key: held or tapped quickly, it goes on with the step it began. */
+  burst(key: string, act: () => void) {
+    const goesOn = this.last.key === key && Date.now() - this.last.at < 700 && this.last.design === useBench.getState().design;
+    const record = useBench.temporal.getState();
+    if (goesOn && !this.running) record.pause();
+    act();
+    if (goesOn && !this.running) record.resume();
+    this.last = { key, at: Date.now(), design: useBench.getState().design };
   },
 };

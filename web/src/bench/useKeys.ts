@@ -2,8 +2,11 @@ import { useEffect } from "react";
 import type { Design, Line } from "../api/client";
 import { queryClient } from "../api/cache";
 import type { PlacedLetter } from "../api/client";
-import { isPlaced, moved, moversOf, ownLetter, tidied, withCopies, withLine, withMoved, withOwnLetter } from "./edits";
-import { chosenLines, type PickedLetter, useBench } from "./store";
+import { withCopies } from "./copies";
+import { moved, ownLetter, tidied, withLine, withOwnLetter } from "./edits";
+import { flipped, isPlaced, moversOf, turned, upended, within360, withEachPlace, withMoved } from "./placing";
+import { chosenLines, gesture, type PickedLetter, useBench } from "./store";
+import { inPanel, isTyping } from "../ui/focus";
 import { redo, undo } from "./undo";
 import { useLineEdits } from "./useLineEdits";
 
@@ -19,9 +22,6 @@ const TURNS: Record<string, number> = { ",": -1, ".": 1, "<": -15, ">": 15, ";":
 /** Ply by ply towards the ground or the top. */
 const ORDERS: Record<string, number> = { "[": -1, "]": 1 };
 
-/** Degrees kept from -180 to 180. */
-export const within360 = (degrees: number) => tidied(degrees - 360 * Math.round(degrees / 360));
-
 /** What the keyboard does wherever nothing is being typed. */
 export function useKeys() {
   const { remove } = useLineEdits();
@@ -30,12 +30,12 @@ export function useKeys() {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target instanceof HTMLElement ? event.target : null;
-      const typing = target?.closest("input, textarea");
+      const typing = isTyping(target);
       if ((event.ctrlKey || event.metaKey) && !typing) {
         if (onControlKey(event)) event.preventDefault();
         return;
       }
-      if (typing || target?.closest("[role=dialog], [role=menu], [role=listbox], [role=radiogroup], [role=slider]")) return;
+      if (typing || inPanel(target)) return;
       const idle = target === document.body || target?.closest("[data-testid=proof]") != null;
       if (onPlainKey(event, idle)) event.preventDefault();
       const { selected } = useBench.getState();
@@ -101,8 +101,8 @@ function onPlainKey(event: KeyboardEvent, idle: boolean): boolean {
     change((now) => onEach(now, (one) => ({ ...one, locked })));
     return true;
   }
-  if (event.key === "h") {
-    change((now) => onEach(now, (one) => (isPlaced(one) && !one.locked ? { ...one, place: { ...one.place, flip: !one.place.flip } } : one)));
+  if (event.key === "h" || event.key === "H") {
+    change((now) => withEachPlace(now, chosenLines(bench), event.shiftKey ? upended : flipped));
     return true;
   }
   const order = ORDERS[event.key];
@@ -113,23 +113,14 @@ function onPlainKey(event: KeyboardEvent, idle: boolean): boolean {
   const turn = TURNS[event.key];
   const nudge = NUDGES[event.key];
   const by = event.shiftKey ? 1 : 0.1;
-  if (letter && line.kind === "letter" && !line.locked && (turn || nudge)) {
-    change((now) => withLine(now, line.id, (one) => (one.kind === "letter" ? withLetterMoved(one, letter, turn ?? 0, nudge, by) : one)));
-    return true;
-  }
-  if (turn) {
-    change((now) =>
-      onEach(now, (one) =>
-        isPlaced(one) && !one.locked ? { ...one, place: { ...one.place, rotate: within360(one.place.rotate + turn) } } : one,
-      ),
-    );
-    return true;
-  }
-  if (nudge) {
-    change((now) => withMoved(now, moversOf(now, chosenLines(bench)), nudge[0] * by, nudge[1] * by));
-    return true;
-  }
-  return false;
+  if (!turn && !nudge) return false;
+  const step = (edit: (now: Design) => Design) => gesture.burst(turn ? "turn" : "nudge", () => change(edit));
+  if (letter && line.kind === "letter") {
+    if (line.locked) return true;
+    step((now) => withLine(now, line.id, (one) => (one.kind === "letter" ? withLetterMoved(one, letter, turn ?? 0, nudge, by) : one)));
+  } else if (turn) step((now) => withEachPlace(now, chosenLines(bench), (place) => turned(place, turn)));
+  else if (nudge) step((now) => withMoved(now, moversOf(now, chosenLines(bench)), nudge[0] * by, nudge[1] * by));
+  return true;
 }
 
 function onEach(design: Design, edit: (line: Line) => Line): Design {

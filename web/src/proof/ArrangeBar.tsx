@@ -10,16 +10,21 @@ import {
   AlignStartVertical,
   AlignVerticalDistributeCenter,
   AlignVerticalSpaceBetween,
+  FlipHorizontal2,
+  FlipVertical2,
   Lock,
   LockOpen,
   type LucideIcon,
   MoveHorizontal,
   MoveVertical,
+  RotateCcwSquare,
+  RotateCwSquare,
   Shapes,
 } from "lucide-react";
 import { useState } from "react";
-import { type Arrangement, type ArrangeTo, api, data, type Design, type Edited, type Line } from "../api/client";
+import { type Arrangement, type ArrangeTo, api, data, type Design, type Edited, type Line, type Place } from "../api/client";
 import { withLine } from "../bench/edits";
+import { flipped, turned, upended, withEachPlace } from "../bench/placing";
 import { useBench } from "../bench/store";
 import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
@@ -58,6 +63,12 @@ const GROUPS: { name: string; actions: Action[] }[] = [
       ["height", "As tall", MoveVertical],
     ],
   },
+];
+const TURNS: [string, (place: Place) => Place, LucideIcon][] = [
+  ["Flip sideways", flipped, FlipHorizontal2],
+  ["Flip upside down", upended, FlipVertical2],
+  ["A quarter turn left", (place) => turned(place, -90), RotateCcwSquare],
+  ["A quarter turn right", (place) => turned(place, 90), RotateCwSquare],
 ];
 const SPREADS: Arrangement[] = ["centres across", "space across", "centres down", "space down"];
 const TO: Record<ArrangeTo, string> = { "each other": "each other", design: "the whole design", ground: "the ground" };
@@ -114,6 +125,22 @@ export function ArrangeBar({ design, lines }: { design: Design; lines: Line[] })
             </div>
           </fieldset>
         ))}
+        <fieldset className="mt-2.5">
+          <legend className="text-soft">Flip and turn, each by itself</legend>
+          <div className="mt-0.5 flex flex-wrap gap-1">
+            {TURNS.map(([label, edit, Icon]) => (
+              <IconButton
+                key={label}
+                label={label}
+                disabled={locked}
+                className="size-8! border border-line"
+                onClick={() => change((now) => withEachPlace(now, lines.map((line) => line.id), edit))}
+              >
+                <Icon size={16} />
+              </IconButton>
+            ))}
+          </div>
+        </fieldset>
         {to === "each other" ? (
           <div className="mt-3">
             <Toggle label="Hold it from now on" on={hold} onChange={setHold} />

@@ -21,6 +21,8 @@ interface Props {
   /** what is said of the frame's handles in tests and to her */
   name: string;
   onBegin: () => void;
+  /** only its corners can be pulled: what is in it stays in proportion */
+  proportional?: boolean;
   /** none: it cannot be resized by hand */
   onPull?: ((pull: Pull) => void) | undefined;
   /** degrees since the handle was taken; none: it cannot be turned by hand */
@@ -41,7 +43,7 @@ const HANDLES = [
 const middleOf = (box: Box): [number, number] => [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2];
 
 /** A frame with handles: corners scale in proportion, sides stretch, the knob turns. */
-export function Frame({ box, pivot, view, label, name, onBegin, onPull, onTurn }: Props) {
+export function Frame({ box, pivot, view, label, name, proportional = false, onBegin, onPull, onTurn }: Props) {
   const pull = useRef<{ anchor: [number, number]; from: [number, number] } | null>(null);
   // Boxes of turning things change as they turn: what is turned about is settled when the knob is taken.
   const turn = useRef<{ about: [number, number]; from: number } | null>(null);
@@ -85,16 +87,16 @@ export function Frame({ box, pivot, view, label, name, onBegin, onPull, onTurn }
   }
 
   function end() {
+    if (pull.current || turn.current) gesture.end();
     pull.current = null;
     turn.current = null;
-    gesture.end();
   }
 
   return (
     <g>
       <rect x={left} y={top} width={right - left} height={bottom - top} className="pointer-events-none fill-none stroke-plum" strokeWidth={1.5} />
       {onPull &&
-        HANDLES.map(([fx, fy, cursor]) => (
+        HANDLES.filter(([fx, fy]) => !proportional || (fx !== 0.5 && fy !== 0.5)).map(([fx, fy, cursor]) => (
           <rect
             key={`${fx} ${fy}`}
             data-handle={`${name} ${fx} ${fy}`}

@@ -1,6 +1,7 @@
 import type { Design, Kind, Line } from "../api/client";
 import { resultLabel } from "../bench/labels";
-import { isPlaced, withValue } from "../bench/edits";
+import { withValue } from "../bench/edits";
+import { isPlaced } from "../bench/placing";
 import { gesture, useBench } from "../bench/store";
 import type { ShownProof } from "../bench/useProof";
 import { LetterGrips } from "./LetterLayer";

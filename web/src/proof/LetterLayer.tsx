@@ -3,7 +3,7 @@ import type { Box, Lettering, OwnLetter, PlacedLetter } from "../api/client";
 import { useLetters } from "../api/queries";
 import { ownLetter, withLine, withOwnLetter } from "../bench/edits";
 import { gesture, type PickedLetter, useBench } from "../bench/store";
-import { within360 } from "../bench/useKeys";
+import { within360 } from "../bench/placing";
 import type { ShownProof } from "../bench/useProof";
 import { Frame, type Pull } from "./Frame";
 import { shiftedBox } from "./snap";

@@ -1,11 +1,12 @@
 import { Switch, ToggleGroup } from "radix-ui";
 import { type DragEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { Box, Design, Kind, Line } from "../api/client";
-import { isPlaced } from "../bench/edits";
+import { isPlaced } from "../bench/placing";
 import { chosenLines, gesture, type Look, useBench } from "../bench/store";
 import { useBringIn } from "../bench/useBringIn";
 import type { ShownProof } from "../bench/useProof";
 import { formatSize } from "../units";
+import { inPanel, isTyping } from "../ui/focus";
 import { sayProblem } from "../ui/notices";
 import { ArrangeBar } from "./ArrangeBar";
 import { DragMarks, Grid, Guides } from "./GuidesLayer";
@@ -16,7 +17,7 @@ import { Rulers } from "./Rulers";
 import { aheadOfProof, pivotOf, boxNow, Selection } from "./Selection";
 import { unionOf } from "./snap";
 import { useMarquee } from "./useMarquee";
-import { useView } from "./useView";
+import { NEARER, useView } from "./useView";
 import { ViewBar } from "./ViewBar";
 
 interface Props {
@@ -59,6 +60,17 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
     // Only a new place to look at moves the view, not a new size of the window.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [lookAt]);
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (isTyping(event.target) || inPanel(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (event.key === "+" || event.key === "=") zoomBy(NEARER);
+      else if (event.key === "-") zoomBy(1 / NEARER);
+      else if (event.key === "0") fit(groundBox(bounds));
+    };
+    addEventListener("keydown", onKey);
+    return () => removeEventListener("keydown", onKey);
+  });
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {

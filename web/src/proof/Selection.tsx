@@ -1,8 +1,8 @@
 import { useRef } from "react";
 import type { Box, Design, Line, Place } from "../api/client";
-import { anchorOf, extent, isPlaced, shifted, stretchedLine, withLine, withPlace } from "../bench/edits";
+import { withLine } from "../bench/edits";
+import { anchorOf, extent, isPlaced, scaledTogether, shifted, stretchedLine, turnedTogether, turnsTogether, within360, withPlace } from "../bench/placing";
 import { gesture, useBench } from "../bench/store";
-import { within360 } from "../bench/useKeys";
 import type { ShownProof } from "../bench/useProof";
 import { formatSize } from "../units";
 import { Frame, type Pull } from "./Frame";
@@ -62,19 +62,8 @@ export function Selection({ design, lines, proof, view }: Props) {
   const [line] = lines;
   if (!box || !line) return null;
   const size = formatSize(box[2] - box[0], box[3] - box[1], design.unit);
-  if (lines.length > 1) {
-    return (
-      <g>
-        {lines.map((one) => {
-          const own = boxNow(one, proof);
-          return own ? <Outline key={one.id} box={own} view={view} /> : null;
-        })}
-        <Frame box={box} view={view} label={dragged ? null : `${lines.length} things, ${size}`} name="chosen" onBegin={() => undefined} />
-      </g>
-    );
-  }
+  if (lines.length > 1) return <Several design={design} lines={lines} proof={proof} view={view} box={box} label={dragged ? null : `${lines.length} things, ${size}`} />;
   const movable = isPlaced(line) && !line.locked;
-  const sized = isPlaced(line) && (line.place.as_wide || line.place.as_tall);
 
   function pull({ fx, fy, sx, sy }: Pull) {
     const from = held.current;
@@ -106,11 +95,65 @@ export function Selection({ design, lines, proof, view }: Props) {
       label={dragged ? null : line.locked ? `${size}, locked` : size}
       name="line"
       onBegin={() => (held.current = { line, box })}
-      onPull={movable && !sized ? pull : undefined}
+      onPull={movable && !sizeTaken(line) ? pull : undefined}
       onTurn={movable ? turn : undefined}
     />
   );
 }
+
+interface SeveralProps extends Props {
+  box: Box;
+  label: string | null;
+}
+
+/** The frame around several things: its corners resize them together, its knob turns them as one. */
+function Several({ design, lines, proof, view, box, label }: SeveralProps) {
+  const held = useRef<{ design: Design; boxes: Map<string, Box>; box: Box } | null>(null);
+  const ids = lines.map((one) => one.id);
+  const boxes = new Map(lines.flatMap((one) => boxEntry(one, proof)));
+  const movable = lines.filter((one) => isPlaced(one) && !one.locked);
+
+  function pull({ fx, fy, sx }: Pull) {
+    const from = held.current;
+    if (!from) return;
+    const [x0, y0, x1, y1] = from.box;
+    const fixed: [number, number] = [fx === 0 ? x1 : x0, fy === 0 ? y1 : y0];
+    gesture.change(() => scaledTogether(from.design, ids, from.boxes, fixed, sx));
+  }
+
+  function turn(degrees: number, step: number) {
+    const from = held.current;
+    if (!from) return;
+    const [x0, y0, x1, y1] = from.box;
+    gesture.change(() => turnedTogether(from.design, ids, [(x0 + x1) / 2, (y0 + y1) / 2], Math.round(degrees / step) * step));
+  }
+
+  return (
+    <g>
+      {[...boxes].map(([id, own]) => (
+        <Outline key={id} box={own} view={view} />
+      ))}
+      <Frame
+        box={box}
+        view={view}
+        label={label}
+        name="chosen"
+        proportional
+        onBegin={() => (held.current = { design, boxes, box })}
+        onPull={movable.length > 0 && !movable.some(sizeTaken) ? pull : undefined}
+        onTurn={movable.length > 0 && turnsTogether(design, ids) ? turn : undefined}
+      />
+    </g>
+  );
+}
+
+function boxEntry(line: Line, proof: ShownProof): [string, Box][] {
+  const box = boxNow(line, proof);
+  return box ? [[line.id, box]] : [];
+}
+
+/** Whether a thing takes its size from another: then a hand cannot give it one. */
+const sizeTaken = (line: Line) => isPlaced(line) && (line.place.as_wide ?? line.place.as_tall) != null;
 
 function Outline({ box, view }: { box: Box; view: View }) {
   const [x, y] = [(box[0] - view.x) * view.k, (box[1] - view.y) * view.k];

@@ -2,11 +2,12 @@ import { Focus, Maximize, Minus, Plus, Ruler, X } from "lucide-react";
 import { Switch } from "radix-ui";
 import type { Design } from "../api/client";
 import { gesture, useBench } from "../bench/store";
-import { LengthValue } from "../recipe/slots/LengthValue";
+import { NumberValue } from "../recipe/slots/NumberValue";
+import { lengthIn } from "../units";
 import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
 import { Pop } from "../ui/Pop";
-import { TRUE_SIZE } from "./useView";
+import { NEARER, TRUE_SIZE } from "./useView";
 
 interface Props {
   design: Design;
@@ -23,7 +24,7 @@ export function ViewBar({ design, k, zoomBy, zoomTo, onShowChosen, onShowAll }: 
   return (
     <div className="absolute right-3 bottom-3 flex items-center gap-0.5 rounded-lg border border-line bg-card p-0.5">
       <GuidesPop design={design} />
-      <IconButton label="Smaller" onClick={() => zoomBy(1 / 1.3)}>
+      <IconButton label="Smaller" onClick={() => zoomBy(1 / NEARER)}>
         <Minus size={15} />
       </IconButton>
       <button
@@ -34,7 +35,7 @@ export function ViewBar({ design, k, zoomBy, zoomTo, onShowChosen, onShowAll }: 
       >
         {percent} %
       </button>
-      <IconButton label="Larger" onClick={() => zoomBy(1.3)}>
+      <IconButton label="Larger" onClick={() => zoomBy(NEARER)}>
         <Plus size={15} />
       </IconButton>
       <IconButton label="Show what is chosen" disabled={!onShowChosen} onClick={() => onShowChosen?.()}>
@@ -95,10 +96,10 @@ function GuidesPop({ design }: { design: Design }) {
               {design.guides[along].map((at, index) => (
                 <li key={index} className="flex items-center justify-between py-0.5 pl-2">
                   <span>
-                    <LengthValue
+                    <NumberValue
                       label={`Guide ${index + 1} ${SIDES[along]}`}
-                      mm={at}
-                      unit={design.unit}
+                      value={at}
+                      as={lengthIn(design.unit)}
                       low={-10_000}
                       high={10_000}
                       step={1}

@@ -1,6 +1,7 @@
 import { type PointerEvent, useRef } from "react";
 import type { Box, Design, Line } from "../api/client";
-import { isPlaced, moversOf, withCopies, withMoved, withPlace } from "../bench/edits";
+import { withCopies } from "../bench/copies";
+import { isPlaced, movedWith, moversOf, withMoved, withPlace } from "../bench/placing";
 import { chosenLines, gesture, useBench } from "../bench/store";
 import type { ShownProof } from "../bench/useProof";
 import { boxNow } from "./Selection";
@@ -26,7 +27,8 @@ interface Drag {
 
 /** What stays while some lines are dragged, and what the dragged ones bring to be lined up with it. */
 export function surroundings(design: Design, proof: ShownProof, dragged: string[], grid: number | null): Around {
-  const stays = proof.results.filter((result) => result.box && !dragged.includes(result.line));
+  const goes = movedWith(design, dragged);
+  const stays = proof.results.filter((result) => result.box && !goes.has(result.line));
   const middle = design.ground.width && design.ground.height ? [design.ground.width / 2, design.ground.height / 2] : [];
   const [w, h] = middle;
   const levels = stays.flatMap((result) => (proof.levels[result.line] ?? []).map((at) => ({ at, of: result.box as Box })));
@@ -65,7 +67,7 @@ export function useLineDrag(proof: ShownProof, view: View) {
     const start = unionOf(free.map((one) => boxNow(one, proof)).filter((box) => box !== null));
     if (!start) return;
     event.currentTarget.setPointerCapture(event.pointerId);
-    const around = surroundings(design, proof, ids, gridShown ? gridStep(design.unit, view.k) : null);
+    const around = surroundings(design, proof, lines, gridShown ? gridStep(design.unit, view.k) : null);
     drag.current = { x: event.clientX, y: event.clientY, moved: false, design, lines, start, around };
   }
 

@@ -1,6 +1,6 @@
 import { type PointerEvent, useRef, useState } from "react";
 import type { Box, Design } from "../api/client";
-import { isPlaced } from "../bench/edits";
+import { isPlaced } from "../bench/placing";
 import { chosenLines, useBench } from "../bench/store";
 import type { ShownProof } from "../bench/useProof";
 import type { View } from "./useView";

@@ -10,6 +10,8 @@ export interface View {
 
 /** CSS defines 96 px an inch, so at this many pixels a millimetre things show at true size. */
 export const TRUE_SIZE = 96 / 25.4;
+/** How much nearer one step goes. */
+export const NEARER = 1.3;
 const LEAST = 0.02;
 const MOST = 400;
 

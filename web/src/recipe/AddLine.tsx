@@ -3,13 +3,11 @@ import { Popover } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
 import type { Kind } from "../api/client";
 import { useLineEdits } from "../bench/useLineEdits";
+import { inPanel, isTyping } from "../ui/focus";
 
 interface Props {
   kinds: Kind[] | undefined;
 }
-
-const isTyping = (target: EventTarget | null) =>
-  target instanceof HTMLElement && target.closest("input, textarea, [contenteditable], [role=dialog], [role=menu], [role=listbox]");
 
 /** "Add a line": found by trade words, also by the key /. */
 export function AddLine({ kinds }: Props) {
@@ -23,7 +21,7 @@ export function AddLine({ kinds }: Props) {
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (event.key === "/" && !isTyping(event.target)) {
+      if (event.key === "/" && !isTyping(event.target) && !inPanel(event.target)) {
         event.preventDefault();
         setOpen(true);
       }

@@ -3,9 +3,10 @@ import type { Design, Lettering, OwnLetter } from "../api/client";
 import { useLetterForms } from "../api/queries";
 import { ownLetter, withLine, withOwnLetter } from "../bench/edits";
 import { gesture, type PickedLetter, useBench } from "../bench/store";
+import { DEGREES, lengthIn, PERCENT } from "../units";
 import { Button } from "../ui/Button";
 import { Drawn } from "../ui/Drawn";
-import { LengthValue } from "./slots/LengthValue";
+import { NumberValue } from "./slots/NumberValue";
 
 /** Letters set by hand: the picked one's figures and forms, and the way back to automatic. */
 export function ByHand({ design, line }: { design: Design; line: Lettering }) {
@@ -43,14 +44,6 @@ export function ByHand({ design, line }: { design: Design; line: Lettering }) {
 
 const character = (line: Lettering, letter: PickedLetter) => Array.from(line.rows[letter.row]?.text ?? "")[letter.at] ?? "?";
 
-const plain = (digits: number, sign: string) => ({
-  format: (value: number) => `${String(Number(value.toFixed(digits))).replace("-", "−")}${sign}`,
-  parse: (text: string) => {
-    const number = Number(text.replace("%", "").replace("°", "").replace("−", "-"));
-    return text.trim() && Number.isFinite(number) ? number : null;
-  },
-});
-
 function Picked({ design, line, letter }: { design: Design; line: Lettering; letter: PickedLetter }) {
   const own = ownLetter(line, letter);
   const forms = useLetterForms(design, line, letter);
@@ -59,7 +52,7 @@ function Picked({ design, line, letter }: { design: Design; line: Lettering; let
   const changed = line.rows[letter.row]?.own.some((one) => one.at === letter.at) ?? false;
   const figure = (label: string, key: "x" | "y", says: string) => (
     <span>
-      {says} <LengthValue label={label} mm={own[key]} unit={design.unit} low={-3000} high={3000} step={0.1} onChange={(mm) => set({ [key]: mm })} />
+      {says} <NumberValue label={label} value={own[key]} as={lengthIn(design.unit)} low={-3000} high={3000} step={0.1} onChange={(mm) => set({ [key]: mm })} />
     </span>
   );
 
@@ -75,15 +68,15 @@ function Picked({ design, line, letter }: { design: Design; line: Lettering; let
         {figure("Letter down by", "y", "down")}
         <span>
           wide{" "}
-          <LengthValue label="Letter's width" mm={own.wide} unit="mm" low={10} high={500} step={1} {...plain(1, " %")} onChange={(wide) => set({ wide })} />
+          <NumberValue label="Letter's width" value={own.wide} as={PERCENT} low={10} high={500} step={1} onChange={(wide) => set({ wide })} />
         </span>
         <span>
           tall{" "}
-          <LengthValue label="Letter's height" mm={own.tall} unit="mm" low={10} high={500} step={1} {...plain(1, " %")} onChange={(tall) => set({ tall })} />
+          <NumberValue label="Letter's height" value={own.tall} as={PERCENT} low={10} high={500} step={1} onChange={(tall) => set({ tall })} />
         </span>
         <span>
           turned{" "}
-          <LengthValue label="Letter turned" mm={own.turn} unit="mm" low={-180} high={180} step={1} {...plain(1, "°")} onChange={(turn) => set({ turn })} />
+          <NumberValue label="Letter turned" value={own.turn} as={DEGREES} low={-180} high={180} step={1} onChange={(turn) => set({ turn })} />
         </span>
       </div>
       {(forms.data?.length ?? 0) > 1 && (

@@ -1,14 +1,17 @@
+import { useMutation } from "@tanstack/react-query";
 import { Blocks, Type } from "lucide-react";
 import { Tabs } from "radix-ui";
-import type { Design, GlyphGroup, Lettering } from "../api/client";
+import { api, data, type Design, type Edited, type GlyphGroup, type Lettering } from "../api/client";
 import { useFeatures, useFonts, useGlyphs } from "../api/queries";
 import { withLine } from "../bench/edits";
 import { gesture, useBench } from "../bench/store";
+import { PLAIN } from "../units";
 import { Button } from "../ui/Button";
 import { Drawn } from "../ui/Drawn";
 import { Pop } from "../ui/Pop";
+import { sayProblem } from "../ui/notices";
 import { ByHand } from "./ByHand";
-import { LengthValue } from "./slots/LengthValue";
+import { NumberValue } from "./slots/NumberValue";
 
 const change = (line: Lettering, part: Partial<Lettering>) =>
   gesture.change((now) => withLine(now, line.id, (one) => ({ ...one, ...part }) as Lettering));
@@ -32,7 +35,7 @@ const SMALL = "h-7! rounded-lg border border-line bg-card! px-2! text-[12px] hov
 interface Block {
   name: string;
   says: string;
-  part: Partial<Lettering>;
+  part: Pick<Lettering, "fit" | "align"> & Partial<Pick<Lettering, "gives">>;
   /** bars that stand for letters, as this way sets them */
   bars: [number, number, number, number][];
 }
@@ -74,13 +77,15 @@ const BLOCKS: Block[] = [
 
 /** Rows of different length made one block; she chooses what may stretch by looking. */
 function BlockPop({ line }: { line: Lettering }) {
-  /** Sizes by width and by height mean different figures: the rows stay about as large as they are. */
-  function choose(part: Partial<Lettering>) {
-    const next = { ...part };
-    if (part.fit && part.fit !== line.fit) next.size = part.fit === "wide" ? line.size * 5 : Math.max(5, line.size / 5);
-    const rows = line.rows.map((row) => ({ ...row, fit: null, size: null, stretch: 100 }));
-    change(line, { ...next, rows });
-  }
+  /** How large the rows are by their width and by their height only the server knows. */
+  const choose = useMutation({
+    mutationFn: ({ fit, align, gives = line.gives }: Block["part"]) =>
+      data<Edited>(
+        api.POST("/api/lines/block", { body: { design: useBench.getState().design, line: line.id, fit, align, gives } }),
+      ),
+    onSuccess: (edited) => useBench.getState().change(() => edited.design),
+    onError: sayProblem,
+  });
   return (
     <Pop
       label="Make an even block"
@@ -100,7 +105,8 @@ function BlockPop({ line }: { line: Lettering }) {
               <button
                 type="button"
                 aria-pressed={on}
-                onClick={() => choose(block.part)}
+                disabled={choose.isPending}
+                onClick={() => choose.mutate(block.part)}
                 className="flex w-full items-center gap-3 rounded-lg border border-transparent px-2 py-1.5 text-left hover:bg-plum-soft aria-pressed:border-plum"
               >
                 <BlockPicture bars={block.bars} />
@@ -251,15 +257,13 @@ function Axes({ line }: { line: Lettering }) {
       {axes.map((axis) => (
         <li key={axis.tag} className="flex items-center justify-between">
           {axis.name}
-          <LengthValue
+          <NumberValue
             label={axis.name}
-            mm={line.axes[axis.tag] ?? axis.default}
-            unit="mm"
+            value={line.axes[axis.tag] ?? axis.default}
+            as={PLAIN}
             low={axis.low}
             high={axis.high}
             step={Math.max(1, Math.round((axis.high - axis.low) / 100))}
-            format={(value) => String(Math.round(value * 10) / 10)}
-            parse={(text) => (text.trim() && Number.isFinite(Number(text)) ? Number(text) : null)}
             onChange={(value) => change(line, { axes: { ...line.axes, [axis.tag]: value } })}
           />
         </li>

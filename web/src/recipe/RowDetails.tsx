@@ -1,38 +1,32 @@
-import { RotateCcw } from "lucide-react";
+import { ArrowDown, ArrowUp, RotateCcw } from "lucide-react";
 import type { ReactNode } from "react";
 import type { Lettering, Row } from "../api/client";
 import { useFonts } from "../api/queries";
-import type { Unit } from "../units";
+import { lengthIn, PERCENT, type Unit } from "../units";
+import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
 import { Pick } from "../ui/Pick";
 import { FontChooser } from "./FontChooser";
-import { LengthValue } from "./slots/LengthValue";
+import { RowGap } from "./slots/GapValue";
+import { NumberValue } from "./slots/NumberValue";
 
 interface Props {
   row: Row;
-  first: boolean;
+  index: number;
   line: Lettering;
   unit: Unit;
   onChange: (part: Partial<Row>) => void;
+  /** to another place among the rows */
+  onMove: (to: number) => void;
 }
 
 const FITS = { wide: "wide", tall: "tall" };
 const SPACINGS = { clear: "apart", font: "beyond the font's" };
-const GAPS = { mm: "clear", percent: "of its height" };
-
-const percent = {
-  format: (value: number) => `${Number(value.toFixed(1))} %`,
-  parse: (typed: string) => {
-    const number = Number(typed.replace("%", ""));
-    return typed.trim() && Number.isFinite(number) ? number : null;
-  },
-};
 
 /** What a row has of its own: font, size, gaps, and a stretch that is meant. What it has not it shares. */
-export function RowDetails({ row, first, line, unit, onChange }: Props) {
+export function RowDetails({ row, index, line, unit, onChange, onMove }: Props) {
   const fonts = useFonts();
   const name = (id: string) => fonts.data?.find((font) => font.id === id)?.name ?? id;
-  const above = row.above ?? line.row_gap;
 
   return (
     <div className="mt-1 grid grid-cols-[auto_1fr_auto] items-center gap-x-3 gap-y-1.5 rounded-lg bg-paper p-2.5">
@@ -51,7 +45,7 @@ export function RowDetails({ row, first, line, unit, onChange }: Props) {
         />
       </Own>
       <Own name="Size" own={row.size != null || row.fit != null} onReset={() => onChange({ size: null, fit: null })}>
-        <LengthValue label="Size of this row" mm={row.size ?? line.size} unit={unit} low={1} high={3000} step={1} onChange={(size) => onChange({ size })} />{" "}
+        <NumberValue label="Size of this row" value={row.size ?? line.size} as={lengthIn(unit)} low={1} high={3000} step={1} onChange={(size) => onChange({ size })} />{" "}
         <Pick
           label="Size of this row by"
           value={row.fit ?? line.fit}
@@ -60,11 +54,11 @@ export function RowDetails({ row, first, line, unit, onChange }: Props) {
         />
       </Own>
       <Own name="Stretch" own={row.stretch !== 100} onReset={() => onChange({ stretch: 100 })}>
-        <LengthValue label="Stretch of this row" mm={row.stretch} unit="mm" low={20} high={500} step={1} {...percent} onChange={(stretch) => onChange({ stretch })} />{" "}
+        <NumberValue label="Stretch of this row" value={row.stretch} as={PERCENT} low={20} high={500} step={1} onChange={(stretch) => onChange({ stretch })} />{" "}
         of its own width
       </Own>
       <Own name="Letters" own={row.gap != null || row.spacing != null} onReset={() => onChange({ gap: null, spacing: null })}>
-        <LengthValue label="Gap between letters of this row" mm={row.gap ?? line.gap} unit={unit} low={-20} high={200} step={0.1} onChange={(gap) => onChange({ gap })} />{" "}
+        <NumberValue label="Gap between letters of this row" value={row.gap ?? line.gap} as={lengthIn(unit)} low={-20} high={200} step={0.1} onChange={(gap) => onChange({ gap })} />{" "}
         <Pick
           label="How letters of this row are spaced"
           value={row.spacing ?? line.spacing}
@@ -72,25 +66,20 @@ export function RowDetails({ row, first, line, unit, onChange }: Props) {
           onChange={(spacing) => onChange({ spacing: spacing as "clear" | "font" })}
         />
       </Own>
-      {!first && (
+      {index > 0 && (
         <Own name="Row above" own={row.above != null} onReset={() => onChange({ above: null })}>
-          <LengthValue
-            label="Gap to the row above"
-            mm={above.value}
-            unit={above.of === "mm" ? unit : "mm"}
-            low={-200}
-            high={500}
-            step={0.5}
-            {...(above.of === "percent" ? percent : {})}
-            onChange={(value) => onChange({ above: { ...above, value } })}
-          />{" "}
-          <Pick
-            label="Gap to the row above in"
-            value={above.of}
-            choices={GAPS}
-            onChange={(of) => onChange({ above: { value: of === "percent" ? 75 : 3, of: of as "mm" | "percent" } })}
-          />
+          <RowGap label="Gap to the row above" gap={row.above ?? line.row_gap} unit={unit} onChange={(above) => onChange({ above })} />
         </Own>
+      )}
+      {line.rows.length > 1 && (
+        <div className="col-span-3 flex gap-1">
+          <Button look="quiet" className="h-7! px-2!" disabled={index === 0} onClick={() => onMove(index - 1)}>
+            <ArrowUp size={13} /> Row up
+          </Button>
+          <Button look="quiet" className="h-7! px-2!" disabled={index === line.rows.length - 1} onClick={() => onMove(index + 1)}>
+            <ArrowDown size={13} /> Row down
+          </Button>
+        </div>
       )}
     </div>
   );

@@ -1,12 +1,14 @@
 import type { Design, Kind, Line, Place, Slot } from "../api/client";
 import { resultLabel } from "../bench/labels";
-import { withPlace, withValue } from "../bench/edits";
+import { withValue } from "../bench/edits";
+import { withPlace } from "../bench/placing";
 import { gesture } from "../bench/store";
+import { lengthIn } from "../units";
 import { Phrase } from "../ui/Phrase";
 import { Pick } from "../ui/Pick";
 import { FontValue } from "./slots/FontValue";
 import { GapValue } from "./slots/GapValue";
-import { LengthValue } from "./slots/LengthValue";
+import { NumberValue } from "./slots/NumberValue";
 import { PartsValue } from "./slots/PartsValue";
 import { PictureValue } from "./slots/PictureValue";
 import { PlaceValue } from "./slots/PlaceValue";
@@ -68,10 +70,10 @@ export function SlotValue({ design, line, slot, kinds }: Props) {
   if (taken) return <SizeTaken design={design} line={line} side={taken} kinds={kinds} />;
   if (slot.slot === "length") {
     return (
-      <LengthValue
+      <NumberValue
         label={slot.label}
-        mm={Number(value)}
-        unit={design.unit}
+        value={Number(value)}
+        as={lengthIn(design.unit)}
         low={slot.low ?? -1e4}
         high={slot.high ?? 1e4}
         step={slot.step ?? 0.1}

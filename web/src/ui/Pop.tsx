@@ -1,5 +1,6 @@
 import { Popover } from "radix-ui";
-import type { ReactNode } from "react";
+import { type ReactNode, useEffect } from "react";
+import { gesture } from "../bench/store";
 
 interface Props {
   trigger: ReactNode;
@@ -9,10 +10,12 @@ interface Props {
   onOpenChange?: (open: boolean) => void;
   width?: number;
   side?: "top" | "bottom" | "left" | "right";
+  /** all that is changed while it is open is one step to undo */
+  oneStep?: boolean;
 }
 
 /** A small panel hanging from a control; never modal, Escape closes it. */
-export function Pop({ trigger, label, children, open, onOpenChange, width = 288, side = "bottom" }: Props) {
+export function Pop({ trigger, label, children, open, onOpenChange, width = 288, side = "bottom", oneStep = false }: Props) {
   return (
     <Popover.Root
       {...(open === undefined ? {} : { open })}
@@ -26,12 +29,26 @@ export function Pop({ trigger, label, children, open, onOpenChange, width = 288,
           align="start"
           sideOffset={6}
           collisionPadding={12}
+          onEscapeKeyDown={(event) => {
+            // Escape gives up what is being typed in a figure, and only then closes its panel.
+            if (event.target instanceof HTMLElement && event.target.dataset.figure !== undefined) event.preventDefault();
+          }}
           style={{ width }}
           className="z-40 max-h-[min(560px,var(--radix-popover-content-available-height))] overflow-y-auto rounded-xl border border-line bg-card p-3 outline-none! shadow-[0_8px_24px_rgb(38_32_43/0.14)]"
         >
+          {oneStep && <OneStep />}
           {children}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
   );
+}
+
+/** A gesture for as long as it is there, however its panel goes. */
+function OneStep() {
+  useEffect(() => {
+    gesture.begin();
+    return () => gesture.end();
+  }, []);
+  return null;
 }

@@ -14,7 +14,17 @@ from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
 from perigram.core.lettering.fonts import GLYPH_CAP_HEIGHT, Font
 from perigram.core.lettering.letters import Hand, letters_of
-from perigram.core.lettering.rows import Even, SetRow, Setting, open_joins, root, set_even, set_letters, stack
+from perigram.core.lettering.rows import (
+    Even,
+    Lead,
+    SetRow,
+    Setting,
+    open_joins,
+    root,
+    set_even,
+    set_letters,
+    stack,
+)
 from perigram.core.recipe.kinds import Kind, Note, Outcome, Piece, Tools, matched, placing
 from perigram.core.recipe.values import Gap, Line, OwnLetter, Place, Row, length, slot
 
@@ -164,6 +174,9 @@ def _out_of_range(number: int, row: Row) -> list[str]:
         wrong.append(f"Row {number} can be 1 to 3000 mm, not {row.size:g} mm.")
     if not 20.0 <= row.stretch <= 500.0:
         wrong.append(f"Row {number} can be stretched to 20 to 500 %, not {row.stretch:g} %.")
+    if row.above is not None and not -200.0 <= row.above.value <= 500.0:
+        unit = "mm" if row.above.of == "mm" else "%"
+        wrong.append(f"The gap above row {number} can be -200 to 500 {unit}, not {row.above.value:g} {unit}.")
     if row.gap is not None and not -20.0 <= row.gap <= 200.0:
         wrong.append(f"The letters of row {number} can be -20 to 200 mm apart, not {row.gap:g} mm.")
     for own in row.own:
@@ -262,9 +275,9 @@ def _stacked(line: Letter, words: list[_Words], factor: float, tools: Tools) -> 
             )
             for one, row in kept
         ]
-    gaps = [_gap(one.row.above or line.row_gap, row) for one, row in kept]
+    leads = [_lead(one.row.above or line.row_gap, row, one.font) for one, row in kept]
     rows = [row for _, row in kept]
-    return _Block(rows, stack(rows, gaps, "left" if line.align == "even" else line.align))
+    return _Block(rows, stack(rows, leads, "left" if line.align == "even" else line.align))
 
 
 def _fitted(
@@ -281,9 +294,11 @@ def _fitted(
     return _stacked(line, words, factor, tools)
 
 
-def _gap(gap: Gap, row: SetRow) -> float:
-    """A row's gap to the one above in mm; a percentage is of its own height."""
-    return gap.value if gap.of == "mm" else gap.value / 100.0 * row.height
+def _lead(gap: Gap, row: SetRow, font: Font) -> Lead:
+    """A gap to the row above at the size the row is set."""
+    if gap.of == "line":
+        return Lead(gap.value / 100.0 * row.scale * font.line_height, "baseline")
+    return Lead(gap.value if gap.of == "mm" else gap.value / 100.0 * row.height)
 
 
 def _says_missing(font: Font, missing: list[str], tools: Tools) -> str:
@@ -297,7 +312,10 @@ def _says_missing(font: Font, missing: list[str], tools: Tools) -> str:
 
 def _says_open_joins(words: _Words, row: SetRow, place: tuple[float, float], matrix: Floats) -> list[Note]:
     """Where the script of a row does not join though it should."""
-    if not words.setting.script or words.setting.closed or words.setting.gap > 0.0:
+    if not words.setting.script or words.setting.closed:
+        return []
+    if words.setting.spacing == "font" and words.setting.gap > 0.0:
+        # Tracked apart on purpose: it is no surprise that nothing joins.
         return []
     found = open_joins(row)
     if not found:
@@ -317,7 +335,7 @@ KIND = Kind(
     Letter,
     name="Letter",
     sentence="Letter {rows} in {font}, each row {size} {fit}, letters {gap} {spacing}, "
-    "rows {row_gap} apart and {align}, {place}",
+    "rows {row_gap} and {align}, {place}",
     words=("text", "words", "lettering", "type", "name", "font", "row"),
     results={"letters": "letters"},
     run=run,

@@ -2,11 +2,11 @@ import { Switch } from "radix-ui";
 import { Fragment } from "react";
 import type { Place } from "../../api/client";
 import { resultLabel, resultsBefore } from "../../bench/labels";
-import { formatLength, type Unit } from "../../units";
+import { DEGREES, formatLength, lengthIn, type Unit } from "../../units";
 import { Pick } from "../../ui/Pick";
 import { Pop } from "../../ui/Pop";
 import { Phrase } from "../../ui/Phrase";
-import { LengthValue } from "./LengthValue";
+import { NumberValue } from "./NumberValue";
 import { type SlotProps, VALUE } from "./types";
 
 const NOTHING = "free";
@@ -107,22 +107,17 @@ export function PlaceValue({ design, line, value, slot, kinds, onChange }: SlotP
           </>
         )}
         <span>{beside ? "Gap across" : "Right by"}</span>
-        <LengthValue label={beside ? "Gap across" : "Right by"} mm={place.x} unit={unit} low={-5000} high={5000} step={0.1} onChange={(x) => set({ x })} />
+        <NumberValue label={beside ? "Gap across" : "Right by"} value={place.x} as={lengthIn(unit)} low={-5000} high={5000} step={0.1} onChange={(x) => set({ x })} />
         <span>{stacked ? "Gap down" : "Down by"}</span>
-        <LengthValue label={stacked ? "Gap down" : "Down by"} mm={place.y} unit={unit} low={-5000} high={5000} step={0.1} onChange={(y) => set({ y })} />
+        <NumberValue label={stacked ? "Gap down" : "Down by"} value={place.y} as={lengthIn(unit)} low={-5000} high={5000} step={0.1} onChange={(y) => set({ y })} />
         <span>Turned</span>
-        <LengthValue
+        <NumberValue
           label="Turned clockwise"
-          mm={place.rotate}
-          unit="mm"
+          value={place.rotate}
+          as={DEGREES}
           low={-360}
           high={360}
           step={1}
-          format={(degrees) => `${Number(degrees.toFixed(2))}°`}
-          parse={(typed) => {
-            const number = Number(typed.replace("°", "").replace("−", "-"));
-            return typed.trim() && Number.isFinite(number) ? number : null;
-          }}
           onChange={(rotate) => set({ rotate })}
         />
         {(["as_wide", "as_tall"] as const).map((side) => (

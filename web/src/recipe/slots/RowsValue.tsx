@@ -1,7 +1,7 @@
 import { Plus, SlidersHorizontal, X } from "lucide-react";
-import { useState } from "react";
+import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
 import type { Lettering, Row } from "../../api/client";
-import { keptByHand, withValue } from "../../bench/edits";
+import { keptByHand, moved, withValue } from "../../bench/edits";
 import { gesture } from "../../bench/store";
 import type { Unit } from "../../units";
 import { Button } from "../../ui/Button";
@@ -13,7 +13,9 @@ import { RowDetails } from "../RowDetails";
 import { type SlotProps, VALUE } from "./types";
 
 const CASES = { typed: "As typed", upper: "CAPITALS", title: "Title Case" };
-const blank = (): Row => ({ text: "", font: null, size: null, stretch: 100, own: [] });
+const MOST_ROWS = 40;
+const LONGEST = 200;
+const blank = (text: string): Row => ({ text, font: null, size: null, stretch: 100, own: [] });
 
 /** The words, row by row; typing shows on the proof as it happens. */
 export function RowsValue({ design, line, value, slot, onChange }: SlotProps) {
@@ -25,10 +27,7 @@ export function RowsValue({ design, line, value, slot, onChange }: SlotProps) {
     <Pop
       label={slot.label}
       width={316}
-      onOpenChange={(open) => {
-        if (open) gesture.begin();
-        else gesture.end();
-      }}
+      oneStep
       trigger={
         <Phrase aria-label={`Words: ${shown.join(" over ") || "no words yet"}`} className="cursor-pointer rounded-sm">
           {shown.length === 0 ? (
@@ -58,28 +57,75 @@ interface EditorProps {
 
 function RowsEditor({ line, rows, unit, onChange }: EditorProps) {
   const [detailed, setDetailed] = useState<number | null>(null);
+  const list = useRef<HTMLUListElement>(null);
+  /** the row to type in next, once it is there */
+  const next = useRef<number | null>(null);
+  const field = (index: number) => list.current?.querySelector<HTMLInputElement>(`[data-row="${index}"]`);
+  useEffect(() => {
+    if (next.current !== null) field(next.current)?.focus();
+    next.current = null;
+  });
+
+  function insert(at: number, texts: string[]) {
+    next.current = at + texts.length - 1;
+    onChange(rows.toSpliced(at, 0, ...texts.map(blank)).slice(0, MOST_ROWS));
+  }
+
+  function remove(index: number) {
+    next.current = Math.max(0, index - 1);
+    setDetailed(null);
+    onChange(rows.toSpliced(index, 1));
+  }
+
+  function move(from: number, to: number) {
+    setDetailed(to);
+    onChange(moved(rows, from, to));
+  }
+
+  function onKey(event: KeyboardEvent<HTMLInputElement>, index: number) {
+    if (event.key === "Enter") insert(index + 1, [""]);
+    else if (event.key === "ArrowDown") field(index + 1)?.focus();
+    else if (event.key === "ArrowUp") field(index - 1)?.focus();
+    else if (event.key === "Backspace" && event.currentTarget.value === "" && rows.length > 1) remove(index);
+    else return;
+    event.preventDefault();
+  }
+
+  /** A list that is pasted becomes rows of its own. */
+  function onPaste(event: ClipboardEvent<HTMLInputElement>, index: number) {
+    const [first = "", ...rest] = event.clipboardData.getData("text").split(/\r?\n|\t/).filter((text) => text.trim());
+    if (rest.length === 0) return;
+    event.preventDefault();
+    const input = event.currentTarget;
+    const text = (input.value.slice(0, input.selectionStart ?? 0) + first + input.value.slice(input.selectionEnd ?? 0)).slice(0, LONGEST);
+    next.current = index + rest.length;
+    const pasted = rest.map((one) => blank(one.slice(0, LONGEST)));
+    const row = rows[index] ?? blank("");
+    onChange(rows.toSpliced(index, 1, { ...row, text, own: keptByHand(row.own, row.text, text) }, ...pasted).slice(0, MOST_ROWS));
+  }
+
   const setRow = (index: number, part: Partial<Row>) =>
     onChange(rows.map((one, i) => (i === index ? { ...one, ...part } : one)));
 
   return (
     <>
-      <ul className="flex flex-col gap-2">
+      <ul ref={list} className="flex flex-col gap-2">
         {rows.map((row, index) => (
           <li key={index}>
             <div className="flex items-center gap-1">
               <input
                 aria-label={`Row ${index + 1}`}
+                data-row={index}
                 autoFocus={index === 0}
                 value={row.text}
-                maxLength={200}
+                maxLength={LONGEST}
                 onChange={(event) => {
                   const text = event.target.value;
                   setRow(index, { text, own: keptByHand(row.own, row.text, text) });
                 }}
                 onFocus={(event) => event.target.select()}
-                onKeyDown={(event) => {
-                  if (event.key === "Enter") onChange(rows.toSpliced(index + 1, 0, blank()));
-                }}
+                onKeyDown={(event) => onKey(event, index)}
+                onPaste={(event) => onPaste(event, index)}
                 className="h-8 min-w-0 flex-1 rounded-lg border border-line bg-card px-2 hover:border-plum"
               />
               <IconButton
@@ -93,19 +139,26 @@ function RowsEditor({ line, rows, unit, onChange }: EditorProps) {
               <IconButton
                 label={`Remove row ${index + 1}`}
                 disabled={rows.length === 1}
-                onClick={() => onChange(rows.filter((_, i) => i !== index))}
+                onClick={() => remove(index)}
               >
                 <X size={14} />
               </IconButton>
             </div>
             {detailed === index && (
-              <RowDetails row={row} first={index === 0} line={line} unit={unit} onChange={(part) => setRow(index, part)} />
+              <RowDetails
+                row={row}
+                index={index}
+                line={line}
+                unit={unit}
+                onChange={(part) => setRow(index, part)}
+                onMove={(to) => move(index, to)}
+              />
             )}
           </li>
         ))}
       </ul>
       <div className="mt-2 flex items-center justify-between gap-3">
-        <Button look="quiet" onClick={() => onChange([...rows, blank()])}>
+        <Button look="quiet" disabled={rows.length >= MOST_ROWS} onClick={() => insert(rows.length, [""])}>
           <Plus size={14} /> Add a row
         </Button>
         <div className="w-32">

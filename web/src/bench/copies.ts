@@ -1,0 +1,66 @@
+/** Copies of lines, cut from the same plies. */
+
+import type { Design, Line } from "../api/client";
+import { freeId } from "./edits";
+import { withPlace } from "./placing";
+
+/** Results that stand for another one on its ply: what is left of words once art is knocked out of them. */
+function standsFor(line: Line): Record<string, string> {
+  if (line.kind === "knock_out") return { remains: line.target, shows: line.picture };
+  return line.kind === "clean" ? { clean: line.of } : {};
+}
+
+/** Which result of a line each ref stands for, its own included. */
+function standIns(design: Design, id: string): Map<string, string> {
+  const found = new Map<string, string>();
+  const own = (ref: string) => (ref.startsWith(`${id}/`) ? ref : found.get(ref));
+  for (const ply of design.plies) for (const ref of ply.results) if (ref.startsWith(`${id}/`)) found.set(ref, ref);
+  for (const line of design.recipe) {
+    for (const [name, source] of Object.entries(standsFor(line))) {
+      const stands = own(source);
+      if (stands) found.set(`${line.id}/${name}`, stands);
+    }
+  }
+  return found;
+}
+
+/** The design with a copy of a line right after it, cut from the same plies, and the copy's id. */
+export function withCopy(design: Design, id: string): [Design, string] {
+  const index = design.recipe.findIndex((one) => one.id === id);
+  const line = design.recipe[index];
+  if (!line) return [design, id];
+  const copy = freeId(
+    "l",
+    design.recipe.map((one) => one.id),
+  );
+  const shown = standIns(design, id);
+  const plies = design.plies.map((ply) => {
+    const copied = ply.results.flatMap((ref) => shown.get(ref) ?? []).map((ref) => ref.replace(id, copy));
+    return copied.length ? { ...ply, results: [...ply.results, ...new Set(copied)] } : ply;
+  });
+  return [{ ...design, recipe: design.recipe.toSpliced(index + 1, 0, { ...line, id: copy }), plies }, copy];
+}
+
+/** The design with copies of several lines, those held to another of them held to its copy; and their ids. */
+export function withCopies(design: Design, ids: string[]): [Design, string[]] {
+  const copies = new Map<string, string>();
+  let next = design;
+  for (const id of ids) {
+    const [copied, copy] = withCopy(next, id);
+    next = copied;
+    copies.set(id, copy);
+  }
+  const renamed = (ref: string | null | undefined) => {
+    const [line = "", result] = ref?.split("/") ?? [];
+    return copies.has(line) ? `${copies.get(line)}/${result}` : ref;
+  };
+  for (const copy of copies.values()) {
+    next = withPlace(next, copy, (place) => ({
+      ...place,
+      on: renamed(place.on),
+      as_wide: renamed(place.as_wide),
+      as_tall: renamed(place.as_tall),
+    }));
+  }
+  return [next, [...copies.values()]];
+}
