@@ -85,7 +85,7 @@ def test_a_missing_character_is_named_with_fonts_that_have_it(missing: str) -> N
 @pytest.mark.parametrize("font", ["anton", "archivo-black", "lobster"])
 @pytest.mark.parametrize("size", [30.0, 90.0])
 def test_line_spacing_is_in_percent_of_the_fonts_own(font: str, size: float) -> None:
-    """Line heights by the OpenType specification (hhea; OS/2 where fsSelection bit 7 says so), by fontTools."""
+    """Line heights as OpenType has them: hhea, or OS/2 where fsSelection bit 7 says so; read by fontTools."""
     tables = TTFont(FONT_FOLDER / font / "font.ttf")
     hhea, os2 = tables["hhea"], tables["OS/2"]
     high = hhea.ascent - hhea.descent + hhea.lineGap

@@ -174,6 +174,17 @@ def test_arranging_answers_with_the_changed_design(client: Client) -> None:
     assert (alone.status_code, "two things or more" in alone.json()["detail"]) == (422, True)
 
 
+def test_a_block_answers_with_the_changed_line(client: Client) -> None:
+    rows = [{"text": "TIDE"}, {"text": "MILL POND"}]
+    words = design({"rows": rows, "size": 120}, {"kind": "shape"})
+    body = {"design": words, "line": "l1", "fit": "tall", "align": "even", "gives": "letters"}
+    made = post(client, "lines/block", **body).json()["design"]["recipe"][0]
+    assert (made["fit"], made["align"], made["gives"]) == ("tall", "even", "letters")
+    assert made["size"] < 60, "as wide as it was, not 120 mm tall"
+    other = post(client, "lines/block", **{**body, "line": "l2"})
+    assert (other.status_code, "not a line of words" in other.json()["detail"]) == (422, True)
+
+
 def test_a_shops_habits_are_its_own(client: Client, other: Client) -> None:
     assert client.get("/api/habits").json() == {"unit": "mm", "fonts": []}
     habits = {"unit": "in", "fonts": ["pacifico", "anton"]}

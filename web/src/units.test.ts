@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { inUnit, formatLength, formatSize, parseLength } from "./units";
+import { DEGREES, inUnit, formatLength, formatSize, parseLength, PERCENT, PLAIN } from "./units";
 
 describe("parseLength", () => {
   it.each([
@@ -37,6 +37,17 @@ describe("parseLength", () => {
       }
     }
   });
+});
+
+it("reads percentages, angles and plain figures, sums too, but no lengths there", () => {
+  expect(PERCENT.parse("75 %")).toBe(75);
+  expect(PERCENT.parse("100*2/3")).toBeCloseTo(66.667, 3);
+  expect(PERCENT.parse(PERCENT.format(-12.5))).toBe(-12.5);
+  expect(DEGREES.parse("360/7°")).toBeCloseTo(51.4286, 4);
+  expect(DEGREES.parse("−15")).toBe(-15);
+  expect(DEGREES.format(-15)).toBe("−15°");
+  expect(PLAIN.parse("640")).toBe(640);
+  for (const text of ["3 mm", "", "wide", "%", "1/0"]) expect(PERCENT.parse(text)).toBeNull();
 });
 
 it("shows sizes in the unit", () => {
