@@ -67,7 +67,6 @@ def slide(
     if len(live) == 0:
         return shift
     still, mover, wanted = fixed[live], moving[live], np.maximum(gaps[live], 0.0)
-    shapely.prepare(still)
     still_box, mover_box = shapely.bounds(still), shapely.bounds(mover)
     beside = still_box[:, axis + 2] - mover_box[:, axis]
     widths = np.minimum(*(box[:, axis + 2] - box[:, axis] for box in (still_box, mover_box)))

@@ -910,7 +910,7 @@ export interface components {
         /**
          * Gap
          * @description How far a row is from the one above: clear of it, in mm or in percent of its own height, or with
-         *     "line" as line spacing, from baseline to baseline in percent of its type size (its em).
+         *     "line" as line spacing, from baseline to baseline in percent of its font's own.
          */
         Gap: {
             /**
