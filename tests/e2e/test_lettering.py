@@ -62,22 +62,32 @@ def test_a_block_tightened_one_letter_by_hand_art_centred_and_the_word_changed(b
     bench.new_design()
     page.get_by_role("button", name="Letter some words").click()
     bench.line(1).get_by_role("button", name=re.compile("^Words:")).click()
-    page.get_by_label("Row 1", exact=True).fill("SALT")
-    for row, text in ((2, "MARSH AND"), (3, "ROWING")):
-        page.get_by_role("button", name="Add a row").click()
-        page.get_by_label(f"Row {row}", exact=True).fill(text)
+    # Typed straight on: Enter begins the next row, and an empty one goes with Backspace.
+    page.keyboard.type("SALT\nMARSH AND\nROWING\n")
+    expect(page.get_by_label("Row 4", exact=True)).to_be_focused()
+    page.keyboard.press("Backspace")
+    expect(page.get_by_label("Row 3", exact=True)).to_be_focused()
     page.keyboard.press("Escape")
 
     # Three rows as a block of one width and height: the letters stretch.
+    bench.settled()
+    result_width = result_box(page, "l1")["width"]
     bench.line(1).get_by_role("button", name="Even block").click()
     page.get_by_role("button", name="letters stretch").click()
     page.keyboard.press("Escape")
     expect(bench.line(1)).to_contain_text("even on both sides")
     bench.set_length(1, "Gap between letters", "0.3")
-    bench.set_length(1, "Gap between rows", "3")
+    bench.set_length(1, "Gap between rows", "75 %")
     bench.settled()
     stored = StoredDesign.objects.get()
+    assert saved_line(stored, 0)["row_gap"] == {"value": 75, "of": "line"}
+    expect(bench.line(1)).to_contain_text("75 % line spacing")
+    bench.set_length(1, "Gap between rows", "3 mm")
+    bench.settled()
     line = saved_line(stored, 0)
+    assert line["row_gap"] == {"value": 3, "of": "mm"}
+    # As wide as it was before it became a block, to what a cap height in tenths of a mm can say.
+    assert result_box(page, "l1")["width"] == pytest.approx(result_width, rel=0.003)
     assert (line["align"], line["gives"], line["fit"], line["gap"]) == ("even", "letters", "tall", 0.3)
 
     # One letter by hand: picked on the proof, dragged, turned by key.
@@ -228,6 +238,121 @@ def test_several_things_chosen_moved_locked_and_copied(bench: Bench) -> None:
     drag(page, inside(page, "path[data-line=l2]"), (30, 60))
     page.keyboard.up("Alt")
     expect(bench.line(3)).to_contain_text("Place Lighthouse")
+    assert not bench.failures
+
+
+def test_a_list_pasted_becomes_rows(bench: Bench) -> None:
+    page = bench.page
+    stored = open_demo(bench)
+    bench.line(1).get_by_role("button", name=re.compile("^Words:")).click()
+    field = page.get_by_label("Row 2", exact=True)
+    field.press("End")
+    field.evaluate(
+        """input => {
+            const given = new DataTransfer()
+            given.setData("text", " AT\\r\\nTHE\\n\\nOLD SLIP\\n")
+            const paste = { clipboardData: given, bubbles: true, cancelable: true }
+            input.dispatchEvent(new ClipboardEvent("paste", paste))
+        }"""
+    )
+    expect(page.get_by_label("Row 4", exact=True)).to_be_focused()
+    page.get_by_role("button", name="Font, size and gaps of row 4").click()
+    page.get_by_role("button", name="Row up").click()
+    page.keyboard.press("Escape")
+    bench.settled()
+    assert [row["text"] for row in saved_line(stored, 0)["rows"]] == [
+        "REGATTA",
+        "WEEKEND AT",
+        "OLD SLIP",
+        "THE",
+    ]
+    page.keyboard.press("Control+z")
+    bench.settled()
+    assert [row["text"] for row in saved_line(stored, 0)["rows"]] == ["REGATTA", "WEEKEND"]
+    assert not bench.failures
+
+
+def test_several_things_resized_and_turned_as_one(bench: Bench) -> None:
+    page = bench.page
+    stored = open_demo(bench)
+    page.get_by_test_id("proof").click(position={"x": 60, "y": 60})
+    page.keyboard.press("Control+a")
+    words, art = (result_box(page, line) for line in ("l1", "l2"))
+    drag(page, middle(page, "[data-handle='chosen 1 1']"), (-60, -40))
+    bench.settled()
+    # The letters' gaps keep their measure, so what holds is each thing's size and middle, not every edge.
+    ratio = saved_line(stored, 1)["size"] / 148
+    assert 0.5 < ratio < 0.95
+    assert saved_line(stored, 0)["size"] == pytest.approx(254 * ratio, abs=0.06)
+    smaller = [result_box(page, line) for line in ("l1", "l2")]
+    for was, now in zip((words, art), smaller, strict=True):
+        assert now["width"] == pytest.approx(ratio * was["width"], rel=0.01)
+    assert smaller[0]["x"] == pytest.approx(words["x"], abs=1)
+
+    turn = middle(page, "[data-handle='chosen turn']")
+    drag(page, turn, (90, 60))
+    bench.settled()
+    rotated = [saved_line(stored, line)["place"]["rotate"] for line in (0, 1)]
+    assert rotated[0] == rotated[1]
+    assert 10 < rotated[0] < 170
+    for did in ("turned", "resized"):
+        page.keyboard.press("Control+z")
+        expect(page.get_by_text(f"Undone: line 1 {did}, line 2 {did}.", exact=True)).to_be_visible()
+    bench.settled()
+    assert [saved_line(stored, line)["size"] for line in (0, 1)] == [254, 148]
+
+    # Upside down by key; nearer, farther and all of it by key.
+    page.keyboard.press("Shift+h")
+    bench.settled()
+    assert saved_line(stored, 1)["place"] == {**saved_line(stored, 1)["place"], "flip": True, "rotate": 180}
+    before = result_box(page, "l1")["width"]
+    page.keyboard.press("+")
+    assert result_box(page, "l1")["width"] == pytest.approx(1.3 * before, rel=0.01)
+    page.keyboard.press("0")
+    assert result_box(page, "l1")["width"] == pytest.approx(before, rel=0.01)
+    assert not bench.failures
+
+
+def test_a_figure_gives_up_its_typing_and_keeps_the_focus(bench: Bench) -> None:
+    page = bench.page
+    stored = open_demo(bench)
+    size = bench.line(2).get_by_role("button", name=re.compile("^Size:"))
+    size.click()
+    field = page.get_by_role("textbox", name="Size")
+    field.press("ArrowUp")
+    field.press("ArrowUp")
+    field.press("Escape")
+    expect(size).to_be_focused()
+    bench.settled()
+    assert saved_line(stored, 1)["size"] == 148
+    page.keyboard.press("Enter")
+    field.fill("over there")
+    field.press("Enter")
+    expect(
+        page.get_by_role("alert").filter(has_text="Not a length. Try 1.5, 2 cm, 1/16 in or 254/2.")
+    ).to_be_visible()
+    field.fill("5 in + 1/4 in")
+    field.press("Enter")
+    expect(size).to_be_focused()
+    bench.settled()
+    assert saved_line(stored, 1)["size"] == pytest.approx(5.25 * 25.4)
+
+    # In a panel Escape gives up the typing first, and closes the panel next.
+    bench.line(2).get_by_role("button", name=re.compile("^Place:")).click()
+    page.get_by_role("button", name=re.compile("^Turned clockwise")).click()
+    angle = page.get_by_role("textbox", name="Turned clockwise")
+    angle.fill("400")
+    angle.press("Enter")
+    expect(page.get_by_role("alert").filter(has_text="From −360° to 360°.")).to_be_visible()
+    angle.press("Escape")
+    expect(page.get_by_role("dialog")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Turned clockwise")).click()
+    angle.fill("360/8")
+    angle.press("Enter")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    bench.settled()
+    assert saved_line(stored, 1)["place"]["rotate"] == 45
     assert not bench.failures
 
 

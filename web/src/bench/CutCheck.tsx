@@ -1,6 +1,7 @@
 import type { Box, Design, Finding, Line } from "../api/client";
-import { formatCutLength, inUnit } from "../units";
+import { formatCutLength, inUnit, type Unit } from "../units";
 import { Button } from "../ui/Button";
+import { Pop } from "../ui/Pop";
 import { withLine } from "./edits";
 import { useBench } from "./store";
 import { useLineEdits } from "./useLineEdits";
@@ -33,6 +34,29 @@ function MendButton({ mend }: { mend: NonNullable<Finding["mend"]> }) {
   );
 }
 
+interface FindingProps {
+  finding: Finding;
+  unit: Unit;
+  className: string;
+  onFollow: (finding: Finding) => void;
+}
+
+function FindingButton({ finding, unit, className, onFollow }: FindingProps) {
+  const { chip, dot, word } = LEVELS[finding.level];
+  return (
+    <button
+      type="button"
+      title={word}
+      onClick={() => onFollow(finding)}
+      className={`flex items-center gap-2 border px-3 font-semibold hover:border-plum ${chip} ${className}`}
+    >
+      <span aria-hidden className={`size-2 shrink-0 rounded-full ${dot}`} />
+      <span className="sr-only">{word}: </span>
+      {inUnit(finding.text, unit)}
+    </button>
+  );
+}
+
 /** Cut check, along the foot: what holds, what needs a look, what stops a cut; a click goes there. */
 export function CutCheck({ design, proof, problem }: { design: Design; proof: ShownProof | null; problem: string | null }) {
   const { select, selectPly, goTo } = useBench();
@@ -57,21 +81,24 @@ export function CutCheck({ design, proof, problem }: { design: Design; proof: Sh
         )}
         {findings.map((finding, index) => (
           <li key={index} className="flex shrink-0 items-center gap-1">
-            <button
-              type="button"
-              title={LEVELS[finding.level].word}
-              onClick={() => follow(finding)}
-              className={`flex h-8 items-center gap-2 rounded-full border px-3 font-semibold whitespace-nowrap hover:border-plum ${LEVELS[finding.level].chip}`}
-            >
-              <span aria-hidden className={`size-2 rounded-full ${LEVELS[finding.level].dot}`} />
-              <span className="sr-only">{LEVELS[finding.level].word}: </span>
-              {inUnit(finding.text, design.unit)}
-            </button>
+            <FindingButton finding={finding} unit={design.unit} className="h-8 rounded-full whitespace-nowrap" onFollow={follow} />
             {finding.mend && <MendButton mend={finding.mend} />}
           </li>
         ))}
         {proof && findings.length === 0 && <li className="text-soft">Nothing to check yet.</li>}
       </ul>
+      {findings.length > 2 && (
+        <Pop label="All findings" side="top" width={420} trigger={<Button>All {findings.length}</Button>}>
+          <ul className="flex flex-col gap-1.5">
+            {findings.map((finding, index) => (
+              <li key={index} className="flex items-center gap-1">
+                <FindingButton finding={finding} unit={design.unit} className="min-h-8 flex-1 rounded-lg py-1 text-left" onFollow={follow} />
+                {finding.mend && <MendButton mend={finding.mend} />}
+              </li>
+            ))}
+          </ul>
+        </Pop>
+      )}
       {nodes > 0 && (
         <p className="shrink-0 text-soft tabular-nums">
           {formatCutLength(length, design.unit)} of cutting · {nodes} nodes

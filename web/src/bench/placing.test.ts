@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import demo from "../../../demo/weekend-shirt.perigram.json";
 import type { Box, Design, Line, Place } from "../api/client";
 import { withCopies, withCopy } from "./copies";
-import { isPlaced, movedWith, scaledTogether, turnedTogether, turnsTogether, upended, withEachPlace } from "./placing";
+import { isPlaced, movedWith, scaledTogether, turnedTogether, turnsTogether, upended, within360, withEachPlace } from "./placing";
 import { gesture, useBench } from "./store";
 
 const FREE: Place = { x: 0, y: 0, on: null, across: "middle", down: "middle", rotate: 0, flip: false, as_wide: null, as_tall: null };
@@ -87,6 +87,10 @@ describe("several things turned as one", () => {
     expect(turnsTogether(flat, ["b", "d"])).toBe(false);
     expect(turnsTogether(design, ["a", "b"])).toBe(false);
   });
+});
+
+it("keeps turns from half round to half round", () => {
+  expect([180, -180, 190, 540, -725, 0, 360].map(within360)).toEqual([180, 180, -170, 180, -5, 0, 0]);
 });
 
 it("flips upside down as the other flip and half a turn", () => {

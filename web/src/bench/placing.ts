@@ -110,8 +110,8 @@ export function extent(line: Line): [number, number] {
 
 // -- turned and flipped
 
-/** Degrees kept from -180 to 180. */
-export const within360 = (degrees: number) => tidied(degrees - 360 * Math.round(degrees / 360));
+/** Degrees kept above -180 and up to 180. */
+export const within360 = (degrees: number) => tidied(degrees - 360 * Math.ceil((degrees - 180) / 360));
 
 export const turned = (place: Place, degrees: number): Place => ({ ...place, rotate: within360(place.rotate + degrees) });
 

@@ -65,8 +65,8 @@ const GROUPS: { name: string; actions: Action[] }[] = [
   },
 ];
 const TURNS: [string, (place: Place) => Place, LucideIcon][] = [
-  ["Flip sideways", flipped, FlipHorizontal2],
-  ["Flip upside down", upended, FlipVertical2],
+  ["Flip sideways", flipped, FlipVertical2],
+  ["Flip upside down", upended, FlipHorizontal2],
   ["A quarter turn left", (place) => turned(place, -90), RotateCcwSquare],
   ["A quarter turn right", (place) => turned(place, 90), RotateCwSquare],
 ];

@@ -44,6 +44,17 @@ describe("settling while dragged", () => {
     const { marks } = settle(thing, 33, 0, { ...nothing, boxes: [[0, -3, 20, 14]] }, 0.1);
     expect(marks.gaps).toContainEqual({ along: "x", from: 20, to: 33, across: 5 });
   });
+
+  it("says how far it is to both edges of what it lies within, the smallest of several", () => {
+    const words: Box = [-40, -30, 100, 20];
+    const { marks } = settle(thing, 13, -3, { ...nothing, boxes: [words, [-200, -200, 200, 200]] }, 0.1);
+    expect(marks.gaps.map(({ along, from, to }) => [along, from, to])).toEqual([
+      ["x", -40, 13],
+      ["x", 23, 100],
+      ["y", -30, -3],
+      ["y", 7, 20],
+    ]);
+  });
 });
 
 describe("whatever is around", () => {
@@ -82,7 +93,11 @@ describe("whatever is around", () => {
         expect(places(now, along).some((place) => near(place, at))).toBe(true);
         expect(others.some((place) => near(place, at))).toBe(true);
       }
-      for (const gap of found.marks.gaps) expect(gap.to).toBeGreaterThan(gap.from);
+      for (const { along, from, to } of found.marks.gaps) {
+        const edges = [now, ...around.boxes].flatMap((one) => places(one, along).filter((_, i) => i !== 1));
+        expect(to).toBeGreaterThan(from);
+        for (const end of [from, to]) expect(edges.some((edge) => near(edge, end))).toBe(true);
+      }
     }
     expect(settled).toBeGreaterThan(200);
   });

@@ -138,7 +138,7 @@ function evenly(along: "x" | "y", box: Box, boxes: Box[]): Found[] {
   return found;
 }
 
-/** How far it is to what a thing is level with, or to its nearest neighbour on each side. */
+/** How far it is to the nearest neighbour beside, or to both edges of the smallest thing it lies within. */
 function distances(box: Box, boxes: Box[], marks: Marks): Marks["gaps"] {
   const made: Marks["gaps"] = [];
   for (const along of ["x", "y"] as const) {
@@ -146,20 +146,24 @@ function distances(box: Box, boxes: Box[], marks: Marks): Marks["gaps"] {
     const cross = crossing(along);
     const [c0, c1] = sides(box, cross);
     const [low, high] = sides(box, along);
-    let nearest: { from: number; to: number; across: number } | null = null;
-    for (const other of boxes) {
+    const beside = boxes.filter((other) => sides(other, cross)[0] < c1 && sides(other, cross)[1] > c0);
+    const gap = (other: Box, from: number, to: number) => {
       const [o0, o1] = sides(other, cross);
+      return { along, from, to, across: (Math.max(o0, c0) + Math.min(o1, c1)) / 2 };
+    };
+    const shortest = (gaps: Marks["gaps"]) => gaps.reduce<Marks["gaps"][number] | null>((a, b) => (a && a.to - a.from <= b.to - b.from ? a : b), null);
+    const clear = beside.flatMap((other) => {
       const [a, b] = sides(other, along);
-      if (o0 >= c1 || o1 <= c0) continue;
-      const across = (Math.max(o0, c0) + Math.min(o1, c1)) / 2;
-      for (const [from, to] of [
-        [b, low],
-        [high, a],
-      ] as const) {
-        if (to > from + SAME && (!nearest || to - from < nearest.to - nearest.from)) nearest = { from, to, across };
-      }
+      return [gap(other, b, low), gap(other, high, a)].filter((one) => one.to > one.from + SAME);
+    });
+    const around = beside.filter((other) => sides(other, along)[0] < low - SAME && sides(other, along)[1] > high + SAME);
+    const nearest = shortest(clear);
+    if (nearest) made.push(nearest);
+    else {
+      const before = shortest(around.map((other) => gap(other, sides(other, along)[0], low)));
+      const after = shortest(around.map((other) => gap(other, high, sides(other, along)[1])));
+      if (before && after) made.push(before, after);
     }
-    if (nearest) made.push({ along, ...nearest });
   }
   return made;
 }

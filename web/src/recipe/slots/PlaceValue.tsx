@@ -77,7 +77,7 @@ export function PlaceValue({ design, line, value, slot, kinds, onChange }: SlotP
         </Phrase>
       }
     >
-      <div className="grid grid-cols-[auto_1fr] items-center gap-x-4 gap-y-3">
+      <div className="grid grid-cols-[auto_1fr] items-center gap-x-4 gap-y-3 [&>button]:justify-self-start">
         <span>Held to</span>
         <Pick
           label="Held to"

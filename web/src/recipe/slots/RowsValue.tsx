@@ -62,7 +62,9 @@ function RowsEditor({ line, rows, unit, onChange }: EditorProps) {
   const next = useRef<number | null>(null);
   const field = (index: number) => list.current?.querySelector<HTMLInputElement>(`[data-row="${index}"]`);
   useEffect(() => {
-    if (next.current !== null) field(next.current)?.focus();
+    const input = next.current === null ? null : field(next.current);
+    if (!input) return;
+    input.focus();
     next.current = null;
   });
 
