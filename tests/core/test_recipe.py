@@ -250,6 +250,12 @@ def test_every_kind_of_line_fills_its_sentence() -> None:
             if isinstance(field.json_schema_extra, dict)
         }
         assert set(slots) == set(re.findall(r"\{(\w+)\}", kind.sentence))
+        # What is said only where a value is so names one there is, and closes.
+        conditions = re.findall(r"\[(\w+)[=>]([^:\]]+):[^\[\]]*\]", kind.sentence)
+        assert len(conditions) == kind.sentence.count("[") == kind.sentence.count("]")
+        for name, asked in conditions:
+            choices = slots[name].get("choices")
+            assert choices is None or asked in choices
         assert set(kind.replaces) <= set(kind.results)
         json.dumps(kind.model(id="a").model_dump(mode="json"))
 

@@ -89,7 +89,11 @@ class Tools:
 
 @dataclass(frozen=True)
 class Kind:
-    """One kind of line: its values, its sentence, the trade words it is found by, its function."""
+    """One kind of line: its values, its sentence, the trade words it is found by, its function.
+
+    In a sentence `{size}` is a value. `[figure=heart:words]` is said only where that value is so, and
+    `[rows>1:words]` only where there are more than so many of it: what does not count is not said.
+    """
 
     model: type[Line]
     name: str

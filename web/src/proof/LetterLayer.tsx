@@ -1,12 +1,12 @@
 import { type PointerEvent, useRef } from "react";
 import type { Box, Lettering, OwnLetter, PlacedLetter } from "../api/client";
 import { useLetters } from "../api/queries";
-import { ownLetter, withLine, withOwnLetter } from "../bench/edits";
+import { ownLetter, tidied, withLine, withOwnLetter } from "../bench/edits";
 import { gesture, type PickedLetter, useBench } from "../bench/store";
 import { within360 } from "../bench/placing";
 import type { ShownProof } from "../bench/useProof";
 import { Frame, type Pull } from "./Frame";
-import { shiftedBox } from "./snap";
+import { type Around, REACH, settle, shiftedBox } from "./snap";
 import { useLineDrag } from "./useLineDrag";
 import type { View } from "./useView";
 
@@ -81,12 +81,41 @@ export function LetterFrame({ line, proof, view }: Props) {
   );
 }
 
+interface Nudge {
+  x: number;
+  y: number;
+  own: OwnLetter;
+  moved: boolean;
+  box: Box;
+  around: Around | null;
+}
+
+/** What a letter settles on: its neighbours, the lines its row stands on, and where it was automatically. */
+function aroundLetter(line: Lettering, letters: PlacedLetter[], one: PlacedLetter, own: OwnLetter, proof: ShownProof): Around | null {
+  const { rotate, flip } = line.place;
+  const box = one.box as Box | null;
+  // In lettering that is turned, level and upright are not what they are on the bench.
+  if (rotate !== 0 || flip || !box) return null;
+  const row = letters.filter((other) => other.row === one.row);
+  const at = row.findIndex(isLetter(one));
+  const boxes = [row[at - 1], row[at + 1]].flatMap((other) => (other?.box ? [other.box as Box] : []));
+  const rows = [...new Set(letters.map((other) => other.row))].sort((a, b) => a - b);
+  const lines = proof.levels[line.id]?.slice(2 * rows.indexOf(one.row), 2 * rows.indexOf(one.row) + 2) ?? [];
+  return {
+    boxes,
+    levels: lines.map((level) => ({ at: level })),
+    own: lines.map((level) => level + own.y),
+    guides: { x: [(box[0] + box[2]) / 2 - own.x], y: [] },
+    grid: null,
+  };
+}
+
 /** Invisible copies of a chosen lettering's letters: a click picks one, a drag of the picked one nudges it. */
 export function LetterGrips({ line, proof, view }: Props) {
   const { letter, pickLetter } = useBench();
   const letters = usePlacedLetters(line, proof);
   const whole = useLineDrag(proof, view);
-  const nudge = useRef<{ x: number; y: number; own: OwnLetter; moved: boolean } | null>(null);
+  const nudge = useRef<Nudge | null>(null);
 
   function begin(event: PointerEvent, one: PlacedLetter) {
     if (!isLetter(letter)(one) || line.locked || event.shiftKey) {
@@ -96,7 +125,8 @@ export function LetterGrips({ line, proof, view }: Props) {
     if (event.button !== 0) return;
     event.stopPropagation();
     event.currentTarget.setPointerCapture(event.pointerId);
-    nudge.current = { x: event.clientX, y: event.clientY, own: ownLetter(line, one), moved: false };
+    const own = ownLetter(line, one);
+    nudge.current = { x: event.clientX, y: event.clientY, own, moved: false, box: one.box as Box, around: aroundLetter(line, letters, one, own, proof) };
   }
 
   function move(event: PointerEvent, one: PlacedLetter) {
@@ -107,14 +137,24 @@ export function LetterGrips({ line, proof, view }: Props) {
     if (!from.moved && Math.hypot(dx, dy) < 3) return;
     if (!from.moved) gesture.begin();
     from.moved = true;
-    const [x, y] = unturned(line, dx / view.k, dy / view.k);
-    changeLetter(line.id, one, { x: tidy(from.own.x + x), y: tidy(from.own.y + y) });
+    const { guided, setMarks } = useBench.getState();
+    const [mx, my] = [dx / view.k, dy / view.k];
+    const settled = guided && from.around && !event.ctrlKey && !event.metaKey ? settle(from.box, mx, my, from.around, REACH / view.k) : null;
+    setMarks(settled?.marks ?? null);
+    const [x, y] = unturned(line, settled?.dx ?? mx, settled?.dy ?? my);
+    // What settles on nothing stays on round figures.
+    const kept = (by: number, free: boolean) => (free ? tidy(by) : tidied(by));
+    changeLetter(line.id, one, {
+      x: kept(from.own.x + x, settled === null || settled.dx === mx),
+      y: kept(from.own.y + y, settled === null || settled.dy === my),
+    });
   }
 
   function end() {
     whole.end();
     if (nudge.current?.moved) gesture.end();
     nudge.current = null;
+    useBench.getState().setMarks(null);
   }
 
   return (

@@ -35,6 +35,8 @@ interface Found {
   gaps: Marks["gaps"];
 }
 
+/** How near a thing has to come to what it settles on, in pixels. */
+export const REACH = 6;
 const SAME = 1e-6;
 
 export const shiftedBox = ([x0, y0, x1, y1]: Box, dx: number, dy: number): Box => [x0 + dx, y0 + dy, x1 + dx, y1 + dy];

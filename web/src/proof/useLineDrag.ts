@@ -5,12 +5,9 @@ import { isPlaced, movedWith, moversOf, withMoved, withPlace } from "../bench/pl
 import { chosenLines, gesture, useBench } from "../bench/store";
 import type { ShownProof } from "../bench/useProof";
 import { boxNow } from "./Selection";
-import { type Around, settle, unionOf } from "./snap";
+import { type Around, REACH, settle, unionOf } from "./snap";
 import { gridStep } from "./grid";
 import type { View } from "./useView";
-
-/** How near a thing has to come to what it settles on, in pixels. */
-const REACH = 6;
 
 const round = (mm: number) => Math.round(mm * 10) / 10;
 

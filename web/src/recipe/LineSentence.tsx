@@ -9,6 +9,7 @@ import { gesture, useBench } from "../bench/store";
 import { useLineEdits } from "../bench/useLineEdits";
 import { inUnit } from "../units";
 import { LetterTools } from "./LetterTools";
+import { sentenceOf } from "./sentence";
 import { SlotValue } from "./SlotValue";
 
 const TONES: Record<Finding["level"], string> = {
@@ -35,7 +36,7 @@ const WHOLE: Slot["slot"][] = ["length", "choice"];
 export function LineSentence({ design, line, index, kind, kinds, findings, selected }: Props) {
   const { select, selectAlso, others } = useBench();
   const also = others.includes(line.id);
-  const tokens = kind.sentence.split(/\{(\w+)\}/);
+  const tokens = sentenceOf(kind, line);
   const slots = new Map(kind.slots.map((slot) => [slot.field, slot]));
 
   return (

@@ -334,8 +334,8 @@ def _says_open_joins(words: _Words, row: SetRow, place: tuple[float, float], mat
 KIND = Kind(
     Letter,
     name="Letter",
-    sentence="Letter {rows} in {font}, each row {size} {fit}, letters {gap} {spacing}, "
-    "rows {row_gap} and {align}, {place}",
+    sentence="Letter {rows} in {font}, [rows>1:each row ]{size} {fit}, letters {gap} {spacing}, "
+    "[rows>1:rows {row_gap} and {align}, ]{place}",
     words=("text", "words", "lettering", "type", "name", "font", "row"),
     results={"letters": "letters"},
     run=run,

@@ -34,7 +34,7 @@ def run(line: Shape, tools: Tools) -> Outcome:
 KIND = Kind(
     Shape,
     name="Draw a shape",
-    sentence="Draw a {figure} {width} by {height}, box corners {radius} round, {place}",
+    sentence="Draw a {figure} {width} by {height}[figure=rounded box:, corners {radius} round], {place}",
     words=("heart", "oval", "circle", "ellipse", "box", "rectangle", "rounded", "figure"),
     results={"shape": "shape"},
     run=run,
