@@ -72,6 +72,15 @@ def cut_lines(page: Page) -> None:
     page.get_by_role("button", name="Show everything").click()
 
 
+def words(page: Page) -> None:
+    """Rows being typed, one of them with a size, font and gap of its own."""
+    open_design(page, "Boathouse sign")
+    choose(page, 1).get_by_role("button", name="Words: SALTMARSH").click()
+    page.get_by_role("button", name="Font, size and gaps of row 3").click()
+    take(page, "words")
+    page.keyboard.press("Escape")
+
+
 def fonts(page: Page) -> None:
     choose(page, 1).get_by_role("button", name="Font: Anton").click()
     page.get_by_role("option", name="Bungee").wait_for()
@@ -116,7 +125,7 @@ def main(address: str) -> None:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(address)
         page.get_by_role("button", name="Open the demo shop").click()
-        for view in (shelf, bench, cut_lines, fonts, letter, placing, export):
+        for view in (shelf, bench, cut_lines, fonts, words, letter, placing, export):
             view(page)
         browser.close()
 
