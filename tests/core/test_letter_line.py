@@ -124,6 +124,18 @@ def test_a_row_out_of_range_is_a_finding_on_its_line(row: dict[str, float], says
     assert stop.line == "l1"
 
 
+@pytest.mark.parametrize("text", ["\0", "\u200b", "\u2060", " \u00a0 "])
+def test_characters_that_draw_nothing_are_nothing_to_set(text: str) -> None:
+    for font in ("anton", "great-vibes"):
+        proof = proof_of(font=font, rows=[{"text": text}, {"text": "MILL"}, {"text": text}])
+        alone = proof_of(font=font, rows=[{"text": "MILL"}])
+        assert area(proof.results[0].region) == pytest.approx(area(alone.results[0].region))
+        assert {piece.row for piece in proof.outcomes["l1"].pieces()} == {1}
+        nothing = proof_of(font=font, rows=[{"text": text}])
+        assert nothing.results[0].region.is_empty
+        assert nothing.findings, "that nothing came of it is said"
+
+
 def test_flipping_mirrors_about_the_middle_and_comes_before_turning() -> None:
     plain = letters(rows=[{"text": "FLAG"}])
     flipped = letters(rows=[{"text": "FLAG"}], place={"x": 0, "y": 0, "flip": True})

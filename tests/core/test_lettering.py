@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
-from itertools import pairwise
+from itertools import combinations, pairwise
 
 import numpy as np
 import pytest
 import shapely
 from fontTools.pens.areaPen import AreaPen
 from fontTools.ttLib import TTFont
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
 
 from perigram.core.errors import FontError, GeometryError
 from perigram.core.geometry.measure import area, bounds
 from perigram.core.geometry.overlay import weld
 from perigram.core.lettering.fonts import GLYPH_CAP_HEIGHT, Font
-from perigram.core.lettering.rows import Lead, stack
+from perigram.core.lettering.letters import letters_of
+from perigram.core.lettering.rows import Lead, Setting, set_letters, stack
 from perigram.core.lettering.spacing import DEEPEST
 from perigram.library import FONT_FOLDER, font_catalogue, open_font
 
@@ -77,6 +80,27 @@ def test_neighbours_are_as_far_apart_as_asked(font: str) -> None:
                 a, b = bodies[i].bounds, bodies[i + 1].bounds
                 deep = a[2] - b[0] > 0.99 * DEEPEST * min(a[2] - a[0], b[2] - b[0])
                 assert distance < gap + 0.01 or deep or (i > 0 and second[i - 1] < gap + 0.01)
+
+
+@settings(max_examples=150, deadline=None)
+@given(
+    font=st.sampled_from(EVERY),
+    text=st.text("ABCDEFGHIJKLMNOPRSTVWYabcdefghijklmnoprstvwy .,’-&!“éÄ", min_size=3, max_size=9),
+    gap=st.sampled_from([0.3, 1.0, 3.0]),
+)
+def test_no_two_letters_come_nearer_than_asked(font: str, text: str, gap: float) -> None:
+    """However far apart in the row they stand: a swash may reach over several. Joined letters excepted."""
+    opened = open_font(font)
+    letters = letters_of(opened, "".join(c for c in text if c not in opened.missing(text)))
+    assume(len(letters) > 1)
+    bodies = [
+        fine(body) for body in set_letters(letters, Setting(12.0, "tall", "clear", gap, opened.joins)).bodies
+    ]
+    as_set = [letter.outline.polygon for letter in letters]
+    word = np.cumsum([0, *(not a.intersects(b) for a, b in pairwise(as_set))])
+    for i, j in combinations(range(len(bodies)), 2):
+        if word[i] != word[j]:
+            assert bodies[i].distance(bodies[j]) > gap - 0.01, (letters[i].text, letters[j].text)
 
 
 @pytest.mark.parametrize("font", [*HEAVY[:4], *SCRIPT[:3]])

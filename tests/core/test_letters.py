@@ -252,3 +252,5 @@ def test_features_say_whether_they_change_the_words() -> None:
     slashed = Letter.model_validate({**line.model_dump(), "features": ["zero"]})
     assert {one.feature.tag: one.on for one in features(slashed, sources)}["zero"]
     assert [f.tag for f in features_of(open_font("oleo-script"))] == []
+    empty = Letter.model_validate({**line.model_dump(), "rows": [{"text": " "}]})
+    assert not any(one.changes for one in features(empty, sources))

@@ -242,6 +242,26 @@ def test_the_command_line_works_without_server_or_database(tmp_path: Path) -> No
         assert "Traceback" not in failed.stderr
 
 
+@pytest.mark.parametrize("smallest", [-1.0, 51.0, 1e308])
+def test_a_material_out_of_range_stops_the_cut_and_says_so(smallest: float) -> None:
+    design = shirt()
+    materials = [
+        m.model_copy(update={"smallest": smallest}) if m.id == "ember" else m for m in design.materials
+    ]
+    proof = evaluate(design.model_copy(update={"materials": materials}), DesignSources(design))
+    (stop,) = [f for f in proof.findings if f.level == "stop"]
+    assert f"can be 0 to 50 mm, not {smallest:g} mm" in stop.text
+    assert stop.ply
+    assert len(proof.plies) == 3
+
+
+def test_values_a_kind_does_not_take_are_refused_by_name() -> None:
+    with pytest.raises(PerigramError, match="“Clean” cannot take bits as given"):
+        add_line(shirt(), "clean", given={"bits": "wide"})
+    with pytest.raises(PerigramError, match="“Letter” cannot take bits"):
+        add_line(shirt(), "letter", given={"bits": 2.0})
+
+
 def test_every_kind_of_line_fills_its_sentence() -> None:
     for kind in KINDS.values():
         slots = {

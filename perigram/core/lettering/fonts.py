@@ -110,6 +110,8 @@ class Font:
 
     def shape(self, text: str, features: Features | None = None) -> list[Glyph]:
         """Glyphs of the text in visual order, kerned, ligated and reordered by HarfBuzz."""
+        if not text:
+            return []
         buffer = hb.Buffer()
         buffer.add_str(text)
         buffer.guess_segment_properties()

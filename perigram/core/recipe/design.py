@@ -34,6 +34,10 @@ class Guides(Strict):
     y: Annotated[list[FiniteFloat], Field(max_length=60)] = []
 
 
+#: What a material's thinnest strand can be, in mm.
+THINNEST = (0.0, 50.0)
+
+
 class Material(Strict):
     """What a ply is cut from. `smallest` is the thinnest strand in mm that still cuts and holds."""
 

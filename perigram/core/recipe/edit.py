@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from pydantic import ValidationError
+
 from perigram.core.errors import PerigramError
 from perigram.core.recipe.design import Design, Material, Ply
 from perigram.core.recipe.kinds import Kind
@@ -39,7 +41,7 @@ def add_line(
     takes another's place takes it on its ply too; any other gets a ply of its own.
 
     Raises:
-        PerigramError: for a kind that does not exist.
+        PerigramError: for a kind that does not exist, or values it does not take.
     """
     kind = KINDS.get(kind_id)
     if kind is None:
@@ -56,7 +58,13 @@ def add_line(
         values = {"of": free}
     elif kind.id == "art" and picture:
         values = {"picture": picture, "size": height or 100.0, "by": "tall"}
-    line = kind.model.model_validate({"id": line_id, **values, **(given or {})})
+    try:
+        line = kind.model.model_validate({"id": line_id, **values, **(given or {})})
+    except ValidationError as error:
+        first = error.errors()[0]
+        raise PerigramError(
+            f"A line called “{kind.name}” cannot take {first['loc'][-1]} as given: {first['msg']}."
+        ) from error
     recipe = [*design.recipe, line]
     taken = {getattr(line, source): f"{line_id}/{name}" for name, source in kind.replaces.items()}
     plies = [

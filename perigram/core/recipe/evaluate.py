@@ -17,7 +17,7 @@ from perigram.core.geometry.clean import drop_slivers
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.overlay import sound, weld
 from perigram.core.geometry.region import Region
-from perigram.core.recipe.design import Design, Material, Ply, out_of_range, references
+from perigram.core.recipe.design import THINNEST, Design, Material, Ply, out_of_range, references
 from perigram.core.recipe.kinds import Outcome, Sources, Tools
 from perigram.core.recipe.lines import KINDS
 from perigram.core.recipe.values import Line
@@ -222,7 +222,11 @@ def _add_ply(proof: Proof, ply: Ply, design: Design, results: dict[str, Result],
     key = next((r.key for r in given if r.region is region), key if region is drawn else f"{key}.sound")
     measures = cache.get((key, "measures"), lambda: Measures.of(region))
     proof.plies.append(PlyProof(ply, material, key, region, measures))
-    if proof.checked:
+    low, high = THINNEST
+    if not low <= material.smallest <= high:
+        says = f"The thinnest strand of {material.name} can be {low:g} to {high:g} mm"
+        proof.findings.append(Finding("stop", f"{says}, not {material.smallest:g} mm.", ply=ply.id))
+    elif proof.checked:
         found = cache.get(
             (key, "findings", ply.model_dump_json(), material.smallest),
             lambda: check_ply(region, ply, material.smallest),

@@ -14,6 +14,7 @@ from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
 from perigram.core.lettering.fonts import GLYPH_CAP_HEIGHT, Font
 from perigram.core.lettering.letters import Hand, letters_of
+from perigram.core.lettering.letters import Letter as Shaped
 from perigram.core.lettering.rows import (
     Even,
     Lead,
@@ -165,7 +166,8 @@ def _read(line: Letter, tools: Tools) -> tuple[list[_Words], list[Note]]:
             )
             text, at = "".join(c for c, _ in made), tuple(at for _, at in made)
             words.append(_Words(number, row, font, text, at, setting))
-    return words, notes
+    # Characters can be there and draw nothing: joiners, marks of direction.
+    return [one for one in words if _letters(line, one, 1.0, tools)], notes
 
 
 def _out_of_range(number: int, row: Row) -> list[str]:
@@ -227,14 +229,19 @@ def _set(line: Letter, words: _Words, factor: float, tools: Tools) -> SetRow:
     setting = words.setting if factor == 1.0 else _times(words.setting, factor)
 
     def make() -> SetRow:
-        hands = _hands(words, factor)
-        key = ("letters", *_shaped(line, words), tuple(hands.items()))
-        letters = tools.memo(key, lambda: letters_of(words.font, words.text, switches(line), hands))
+        letters = _letters(line, words, factor, tools)
         share = words.row.stretch / 100.0
         return set_letters([one.stretched(share) for one in letters] if share != 1.0 else letters, setting)
 
     row: SetRow = tools.memo(("row", factor, _key(line, words)), make)
     return row
+
+
+def _letters(line: Letter, words: _Words, factor: float, tools: Tools) -> list[Shaped]:
+    hands = _hands(words, factor)
+    key = ("letters", *_shaped(line, words), tuple(hands.items()))
+    letters: list[Shaped] = tools.memo(key, lambda: letters_of(words.font, words.text, switches(line), hands))
+    return letters
 
 
 def _times(setting: Setting, factor: float) -> Setting:
