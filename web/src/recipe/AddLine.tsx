@@ -19,11 +19,18 @@ export function AddLine({ kinds }: Props) {
   const wanted = search.trim().toLowerCase();
   const found = (kinds ?? []).filter((kind) => `${kind.name} ${kind.words.join(" ")}`.toLowerCase().includes(wanted));
 
+  /** It opens on all kinds: what was looked for last time is no start for what is wanted now. */
+  function show(now: boolean) {
+    setOpen(now);
+    setSearch("");
+    setAt(0);
+  }
+
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (event.key === "/" && !isTyping(event.target) && !inPanel(event.target)) {
         event.preventDefault();
-        setOpen(true);
+        show(true);
       }
     };
     addEventListener("keydown", onKey);
@@ -33,13 +40,11 @@ export function AddLine({ kinds }: Props) {
   function choose(kind: Kind | undefined) {
     if (!kind) return;
     add.mutate({ kind: kind.id });
-    setOpen(false);
-    setSearch("");
-    setAt(0);
+    show(false);
   }
 
   return (
-    <Popover.Root open={open} onOpenChange={setOpen}>
+    <Popover.Root open={open} onOpenChange={show}>
       <Popover.Trigger asChild>
         <button
           type="button"

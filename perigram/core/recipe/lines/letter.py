@@ -343,7 +343,7 @@ KIND = Kind(
     name="Letter",
     sentence="Letter {rows} in {font}, [rows>1:each row ]{size} {fit}, letters {gap} {spacing}, "
     "[rows>1:rows {row_gap} and {align}, ]{place}",
-    words=("text", "words", "lettering", "type", "name", "font", "row"),
+    words=("text", "words", "lettering", "type", "name", "font", "script", "row"),
     results={"letters": "letters"},
     run=run,
     ply="Lettering",
