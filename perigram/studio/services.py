@@ -20,6 +20,7 @@ from perigram.core.errors import PictureError
 from perigram.core.formats.svg import path_data
 from perigram.core.lettering.fonts import Font
 from perigram.core.recipe.design import Design
+from perigram.core.recipe.edit import free_name
 from perigram.core.recipe.evaluate import Cache, Proof, evaluate
 from perigram.library import font_at
 from perigram.studio import fonts
@@ -136,7 +137,10 @@ def find(owner: AbstractBaseUser, design_id: UUID) -> StoredDesign:
 
 
 def create(owner: AbstractBaseUser, design: Design) -> StoredDesign:
+    """A design on the shelf, numbered where another there has its name."""
+    shelf = StoredDesign.objects.filter(owner=owner, removed=None).values_list("name", flat=True)
     design = adopt(owner, design)
+    design = design.model_copy(update={"name": free_name(design.name[:110], list(shelf))})
     body = design.model_dump(mode="json")
     picture = shelf_picture(design, prove(owner, design))
     with transaction.atomic():
@@ -203,7 +207,7 @@ def rename(stored: StoredDesign, name: str) -> StoredDesign:
 
 
 def copy(stored: StoredDesign) -> StoredDesign:
-    name = f"{stored.name[:110]} copy"
+    name = f"{stored.name[:104]} copy"
     return create(stored.owner, Design.model_validate({**stored.body, "name": name}))
 
 

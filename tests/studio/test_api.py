@@ -215,6 +215,7 @@ def test_shelf_actions(shop: tuple[Client, Any], stored: StoredDesign) -> None:
     assert [d["name"] for d in client.get("/api/designs").json()] == ["Sprint copy"]
     client.post(f"{address}/bring-back")
     assert {d["name"] for d in client.get("/api/designs").json()} == {"Sprint", "Sprint copy"}
+    assert client.post(f"{address}/copy").json()["name"] == "Sprint copy 2"
 
 
 def test_the_demo_shop_is_made_once() -> None:

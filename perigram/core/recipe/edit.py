@@ -76,7 +76,7 @@ def add_line(
         material, materials = _fresh_material(design)
         ply = Ply(
             id=_free_id("p", [p.id for p in plies]),
-            name=_free_name(_ply_name(kind, line, design), [p.name for p in plies]),
+            name=free_name(_ply_name(kind, line, design), [p.name for p in plies]),
             material=material,
             results=[f"{line_id}/{name}" for name in kind.results],
         )
@@ -153,7 +153,8 @@ def _free_id(prefix: str, taken: list[str]) -> str:
     return next(f"{prefix}{n}" for n in range(1, len(taken) + 2) if f"{prefix}{n}" not in taken)
 
 
-def _free_name(name: str, taken: list[str]) -> str:
+def free_name(name: str, taken: list[str]) -> str:
+    """The name, numbered where another thing has it."""
     if name not in taken:
         return name
     return next(f"{name} {n}" for n in range(2, len(taken) + 3) if f"{name} {n}" not in taken)
