@@ -220,6 +220,22 @@ def test_path_data_reads_back_as_the_region() -> None:
     assert evenodd(rings).area == pytest.approx(area(region), rel=1e-5)
 
 
+@pytest.mark.parametrize("path", DEMOS, ids=lambda path: path.name.split(".")[0])
+def test_another_process_writes_the_same_bytes(path: Path, tmp_path: Path) -> None:
+    """Orders of sets and dictionaries differ with the hash seed; files must not."""
+    written = []
+    for seed in ("1", "2"):
+        out = tmp_path / seed
+        command = [sys.executable, "-m", "perigram.cli", "export", str(path), "--out", str(out)]
+        command += ["--format", "svg", "--format", "dxf"]
+        env = {"PYTHONPATH": str(ROOT), "PYTHONHASHSEED": seed}
+        made = subprocess.run(command, capture_output=True, text=True, cwd=tmp_path, env=env)
+        assert made.returncode == 0, made.stderr
+        written.append({file.name: file.read_bytes() for file in out.iterdir()})
+    assert written[0] == written[1]
+    assert len(written[0]) >= 3
+
+
 def test_the_command_line_works_without_server_or_database(tmp_path: Path) -> None:
     def run(*arguments: str) -> subprocess.CompletedProcess[str]:
         command = [sys.executable, "-m", "perigram.cli", *arguments]

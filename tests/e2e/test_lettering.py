@@ -407,6 +407,39 @@ def test_guides_show_and_hold_while_dragging(bench: Bench) -> None:
     assert not bench.failures
 
 
+def test_a_letter_dragged_settles_on_its_row(bench: Bench) -> None:
+    page = bench.page
+    stored = open_demo(bench)
+    click_line(bench, 1)
+    letter = "path[data-letter='0 2']"
+    page.mouse.click(*inside(page, letter))
+    expect(page.get_by_label("Letter by hand")).to_be_visible()
+
+    def own() -> dict[str, Any]:
+        bench.settled()
+        found: list[dict[str, Any]] = saved_line(stored, 0)["rows"][0]["own"]
+        return found[0] if found else {"x": 0, "y": 0}
+
+    drag(page, inside(page, letter), (1, 20))
+    away = own()
+    assert away["y"] > 3
+    # Back to nearly where it was: it settles there, and is automatic again.
+    x, y = inside(page, letter)
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x - 1, y - 17, steps=6)
+    expect(page.get_by_test_id("drag-marks").locator("line")).not_to_have_count(0)
+    page.mouse.up()
+    expect(page.get_by_test_id("drag-marks")).to_have_count(0)
+    assert own()["y"] == 0
+    # With Ctrl held it stays where it is let go.
+    page.keyboard.down("Control")
+    drag(page, inside(page, letter), (0, 4))
+    page.keyboard.up("Control")
+    assert 0.5 < own()["y"] < 5
+    assert not bench.failures
+
+
 def test_forms_signs_and_zoom_by_keyboard_and_pinch(bench: Bench) -> None:
     page = bench.page
     stored = open_demo(bench, "coachs-gift")
@@ -457,4 +490,85 @@ def test_forms_signs_and_zoom_by_keyboard_and_pinch(bench: Bench) -> None:
     ratio = after["width"] / before["width"]
     assert ratio > 1.5
     assert after["x"] == pytest.approx(at[0] - 30 * ratio, abs=2)
+    assert not bench.failures
+
+
+def test_the_whole_job_without_a_pointer(bench: Bench) -> None:
+    """From the shelf to cut files by keys alone: what has no focus or no name cannot be reached."""
+    page, press = bench.page, bench.page.keyboard.press
+
+    def focused() -> str:
+        name: str = page.evaluate(
+            "() => (document.activeElement.ariaLabel ?? document.activeElement.textContent ?? '').trim()"
+        )
+        return name
+
+    def tab_to(name: str, key: str = "Tab") -> None:
+        for _ in range(80):
+            if re.match(name, focused()):
+                return
+            press(key)
+        raise AssertionError(f"no way to {name} by {key}")
+
+    def add(search: str, kind: str) -> None:
+        press("/")
+        page.keyboard.type(search)
+        expect(page.get_by_role("option", selected=True)).to_contain_text(kind)
+        press("Enter")
+
+    tab_to("New design")
+    press("Enter")
+    expect(page.get_by_text("Start with words")).to_be_visible()
+    add("text", "Letter")
+    expect(bench.line(1)).to_contain_text("Letter NEW WORDS")
+    tab_to("Words:")
+    press("Enter")
+    page.keyboard.type("CREEK\nSIDE")
+    press("Escape")
+    expect(bench.line(1)).to_contain_text("CREEK over SIDE")
+
+    # A font by its name, a size in inches, gaps by arrows.
+    tab_to("Font:")
+    press("Enter")
+    expect(page.get_by_role("option", name="Bungee")).to_be_visible()
+    page.keyboard.type("archivo")
+    press("Enter")
+    expect(bench.line(1)).to_contain_text("Archivo Black")
+    tab_to("Size of each row:")
+    press("Enter")
+    page.keyboard.type("7 1/2 in")
+    press("Enter")
+    tab_to("Gap between letters:")
+    for _ in range(4):
+        press("ArrowUp")
+    bench.settled()
+    stored = StoredDesign.objects.get()
+    line = saved_line(stored, 0)
+    assert (line["font"], line["size"], line["gap"]) == ("archivo-black", 190.5, 0.7)
+
+    # A heart in the middle of them, held there; knocked out and backed.
+    add("heart", "Draw a shape")
+    expect(bench.line(2)).to_contain_text("Draw a heart")
+    tab_to("Place:", "Shift+Tab")
+    press("Enter")
+    tab_to("Held to")
+    press("Enter")
+    expect(page.get_by_role("option", name="nothing: free")).to_be_focused()
+    press("ArrowDown")
+    expect(page.get_by_role("option", name="line 1")).to_be_focused()
+    press("Enter")
+    press("Escape")
+    expect(bench.line(2)).to_contain_text("centred on line 1")
+    add("knockout", "Knock out")
+    expect(bench.line(3)).to_contain_text("Knock line 2 out of line 1")
+    add("backing", "Back")
+    expect(bench.line(4)).to_contain_text("Back ")
+    bench.settled()
+
+    tab_to("Export cut files")
+    press("Enter")
+    tab_to("Download the zip")
+    with page.expect_download() as download:
+        press("Enter")
+    assert download.value.suggested_filename.endswith(".zip")
     assert not bench.failures

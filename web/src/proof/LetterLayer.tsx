@@ -107,6 +107,7 @@ function aroundLetter(line: Lettering, letters: PlacedLetter[], one: PlacedLette
     own: lines.map((level) => level + own.y),
     guides: { x: [(box[0] + box[2]) / 2 - own.x], y: [] },
     grid: null,
+    inRow: true,
   };
 }
 

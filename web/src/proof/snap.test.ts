@@ -40,6 +40,12 @@ describe("settling while dragged", () => {
     expect(settle(thing, 19.2, 41, { ...nothing, grid: 20 }, 1.5)).toMatchObject({ dx: 20, dy: 40 });
   });
 
+  it("keeps a letter to its row's own lines, not to where its neighbours overshoot them", () => {
+    const row: Around = { ...nothing, boxes: [[14, -0.3, 24, 10.4]], levels: [{ at: 10 }], own: [9], inRow: true };
+    expect(settle([0, 0, 10, 9.3], 0, 0.5, row, 1.5).dy).toBe(1);
+    expect(settle([0, 0, 10, 9.3], 4.2, 0.5, { ...row, inRow: false }, 1.5).dy).not.toBe(1);
+  });
+
   it("says how far it is to its nearest neighbour", () => {
     const { marks } = settle(thing, 33, 0, { ...nothing, boxes: [[0, -3, 20, 14]] }, 0.1);
     expect(marks.gaps).toContainEqual({ along: "x", from: 20, to: 33, across: 5 });

@@ -20,6 +20,8 @@ export interface Around {
   guides: { x: number[]; y: number[] };
   /** the grid's step, when it shows */
   grid: number | null;
+  /** a letter of a row: up and down only baselines and capitals count, not how far round letters overshoot them */
+  inRow?: boolean;
 }
 
 /** What a drag is lined up with, to be drawn. */
@@ -71,8 +73,9 @@ const crossing = (along: "x" | "y") => (along === "x" ? "y" : "x");
 
 function best(along: "x" | "y", box: Box, own: number[], around: Around, reach: number): Found | null {
   const [low, high] = sides(box, along);
-  const handles = [low, (low + high) / 2, high, ...own];
-  const levels: Level[] = around.boxes.flatMap((of) => {
+  const inRow = along === "y" && around.inRow;
+  const handles = inRow ? own : [low, (low + high) / 2, high, ...own];
+  const levels: Level[] = (inRow ? [] : around.boxes).flatMap((of) => {
     const [a, b] = sides(of, along);
     return [a, (a + b) / 2, b].map((at) => ({ at, of }));
   });
@@ -90,7 +93,7 @@ function best(along: "x" | "y", box: Box, own: number[], around: Around, reach: 
       else if (found && Math.abs(by - found.by) < SAME && found.gaps.length === 0) found.lines.push(lineAt(along, level));
     }
   }
-  for (const even of evenly(along, box, around.boxes)) {
+  for (const even of inRow ? [] : evenly(along, box, around.boxes)) {
     if (nearer(even.by)) found = even;
   }
   return found;
