@@ -21,7 +21,9 @@ from perigram.library import DesignSources
 from .material import assert_keeps_its_promises
 
 FONTS = ["anton", "alfa-slab-one", "pacifico", "black-ops-one", "no-such-font"]
-WORDS = st.text("AVTo fi&\u0301ß水", max_size=6)
+FORMS = ["salt", "swsh", "aalt=2", "zero", "ss01"]
+# Letters, accents that come by themselves, spaces of no width, signs of another direction, nothing at all.
+WORDS = st.text("AVTo fi&\u0301ß水\u200bא", max_size=6)
 LENGTH = st.sampled_from([-1.0, 0.0, 0.3, 2.5, 40.0, 5000.0])
 
 Draw = Callable[[st.SearchStrategy[Any]], Any]
@@ -63,15 +65,33 @@ def changed(design: Design, draw: Draw) -> Design:
             "down": st.sampled_from(["below", "top", "middle"]),
         },
     )
-    own = st.fixed_dictionaries({"at": st.integers(0, 8), "x": LENGTH, "turn": st.floats(-180, 180)})
+    own = st.fixed_dictionaries(
+        {"at": st.integers(0, 8), "x": LENGTH, "turn": st.floats(-180, 180)},
+        optional={"wide": st.floats(5, 520), "tall": st.floats(5, 520), "form": st.sampled_from(FORMS)},
+    )
+    lead = st.fixed_dictionaries(
+        {"value": st.floats(-30, 210), "of": st.sampled_from(["mm", "percent", "line"])}
+    )
     row = st.fixed_dictionaries(
-        {"text": WORDS}, optional={"stretch": st.floats(15, 520), "own": st.lists(own, max_size=2)}
+        {"text": WORDS},
+        optional={
+            "stretch": st.floats(15, 520),
+            "own": st.lists(own, max_size=2),
+            "above": lead,
+            "size": LENGTH,
+            "fit": st.sampled_from(["wide", "tall"]),
+            "spacing": st.sampled_from(["clear", "font"]),
+        },
     )
     values = {
         "letter": {
             "rows": st.lists(row, max_size=3),
             "font": st.sampled_from(FONTS),
             "gap": LENGTH,
+            "row_gap": lead,
+            "gives": st.sampled_from(["spaces", "gaps", "letters"]),
+            "case": st.sampled_from(["typed", "upper", "title"]),
+            "features": st.lists(st.sampled_from(["dlig", "-liga", "swsh", "salt", "zero"]), max_size=2),
             "align": st.sampled_from(["left", "centre", "even"]),
             "fit": st.sampled_from(["wide", "tall"]),
             "joins": st.sampled_from(["font", "closed"]),
