@@ -382,6 +382,18 @@ def test_guides_show_and_hold_while_dragging(bench: Bench) -> None:
     bench.settled()
     assert saved_line(stored, 1)["place"]["y"] > 0
 
+    # A side pulled to within reach of the words' edge ends level with it, to what figures can say.
+    page.keyboard.press("Control+z")
+    bench.settled()
+    words, art = result_box(page, "l1"), result_box(page, "l2")
+    away = words["x"] + words["width"] - art["x"] - art["width"]
+    drag(page, middle(page, "[data-handle='line 1 0.5']"), (away - 3, 0))
+    bench.settled()
+    pulled = result_box(page, "l2")
+    assert pulled["x"] + pulled["width"] == pytest.approx(words["x"] + words["width"], abs=0.02)
+    assert pulled["x"] == pytest.approx(art["x"], abs=0.02)
+    page.keyboard.press("Control+z")
+
     # A guide out of the ruler, and one by number.
     ruler = page.locator("[data-ruler=y]").bounding_box()
     assert ruler

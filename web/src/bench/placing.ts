@@ -79,10 +79,12 @@ function madeOf(line: Exclude<Line, { place: Place }>): string[] {
 
 // -- sizes
 
-const rounded = (value: number, least: number) => Math.max(least, Math.round(value * 10) / 10);
-
-/** The line made so many times as wide and as tall; gaps and other fixed measures stay as they are. */
-export function stretchedLine(line: Line, sx: number, sy: number): Line {
+/**
+ * The line made so many times as wide and as tall; gaps and other fixed measures stay as they are.
+ * Figures are rounded to tenths, or kept to thousandths where they have to be just so.
+ */
+export function stretchedLine(line: Line, sx: number, sy: number, just = false): Line {
+  const rounded = (value: number, least: number) => Math.max(least, just ? tidied(value) : Math.round(value * 10) / 10);
   if (line.kind === "shape") return { ...line, width: rounded(line.width * sx, 0.5), height: rounded(line.height * sy, 0.5) };
   if (line.kind === "art") {
     const size = rounded(line.size * (line.by === "wide" ? sx : sy), 0.5);
@@ -97,6 +99,13 @@ export function stretchedLine(line: Line, sx: number, sy: number): Line {
     own: row.own.map((own) => ({ ...own, x: tidied(own.x * sx), y: tidied(own.y * sy) })),
   }));
   return { ...line, size: rounded(line.size * side(line.fit), 1), rows };
+}
+
+/** Along which ways a line grows just as much as it is pulled: gaps that keep their measure and turns are in the way. */
+export function growsExactly(line: Line): Record<"x" | "y", boolean> {
+  if (!isPlaced(line) || line.place.rotate % 180 !== 0) return { x: false, y: false };
+  const byWidth = line.kind === "letter" && line.fit === "wide" && line.rows.every((row) => (row.fit ?? "wide") === "wide");
+  return { x: line.kind !== "letter" || byWidth, y: line.kind !== "letter" };
 }
 
 /** How wide and tall a line is by its own figures: only ratios of these mean anything. */

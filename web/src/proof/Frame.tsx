@@ -1,14 +1,12 @@
 import { type PointerEvent, useRef } from "react";
 import type { Box } from "../api/client";
 import { gesture } from "../bench/store";
+import type { Scaling } from "./snap";
 import type { View } from "./useView";
 
-/** A pull on a handle: which (0 to 1 across and down), and how many times as wide and tall it makes it. */
-export interface Pull {
-  fx: number;
-  fy: number;
-  sx: number;
-  sy: number;
+/** A pull on a handle; `free` while the key is held that lets nothing settle. */
+export interface Pull extends Scaling {
+  free: boolean;
 }
 
 interface Props {
@@ -21,6 +19,7 @@ interface Props {
   /** what is said of the frame's handles in tests and to her */
   name: string;
   onBegin: () => void;
+  onEnd?: () => void;
   /** only its corners can be pulled: what is in it stays in proportion */
   proportional?: boolean;
   /** none: it cannot be resized by hand */
@@ -43,7 +42,7 @@ const HANDLES = [
 const middleOf = (box: Box): [number, number] => [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2];
 
 /** A frame with handles: corners scale in proportion, sides stretch, the knob turns. */
-export function Frame({ box, pivot, view, label, name, proportional = false, onBegin, onPull, onTurn }: Props) {
+export function Frame({ box, pivot, view, label, name, proportional = false, onBegin, onEnd, onPull, onTurn }: Props) {
   const pull = useRef<{ anchor: [number, number]; from: [number, number] } | null>(null);
   // Boxes of turning things change as they turn: what is turned about is settled when the knob is taken.
   const turn = useRef<{ about: [number, number]; from: number } | null>(null);
@@ -72,13 +71,14 @@ export function Frame({ box, pivot, view, label, name, proportional = false, onB
     if (!held) return;
     const [x, y] = place(event);
     const { anchor, from } = held;
+    const free = event.ctrlKey || event.metaKey;
     const share = (now: number, then: number, fixed: number) => Math.max(0.02, Math.abs(now - fixed) / Math.max(Math.abs(then - fixed), 0.1));
     if (fx !== 0.5 && fy !== 0.5) {
       const reach = Math.hypot(from[0] - anchor[0], from[1] - anchor[1]);
       const ratio = Math.max(0.02, Math.hypot(x - anchor[0], y - anchor[1]) / Math.max(reach, 0.1));
-      onPull?.({ fx, fy, sx: ratio, sy: ratio });
-    } else if (fx !== 0.5) onPull?.({ fx, fy, sx: share(x, from[0], anchor[0]), sy: 1 });
-    else onPull?.({ fx, fy, sx: 1, sy: share(y, from[1], anchor[1]) });
+      onPull?.({ fx, fy, sx: ratio, sy: ratio, free });
+    } else if (fx !== 0.5) onPull?.({ fx, fy, sx: share(x, from[0], anchor[0]), sy: 1, free });
+    else onPull?.({ fx, fy, sx: 1, sy: share(y, from[1], anchor[1]), free });
   }
 
   function angle(event: PointerEvent, about: [number, number]): number {
@@ -87,7 +87,10 @@ export function Frame({ box, pivot, view, label, name, proportional = false, onB
   }
 
   function end() {
-    if (pull.current || turn.current) gesture.end();
+    if (pull.current || turn.current) {
+      gesture.end();
+      onEnd?.();
+    }
     pull.current = null;
     turn.current = null;
   }

@@ -1,51 +1,15 @@
 import { useRef } from "react";
-import type { Box, Design, Line, Place } from "../api/client";
+import type { Box, Design, Line } from "../api/client";
 import { withLine } from "../bench/edits";
-import { anchorOf, extent, isPlaced, scaledTogether, shifted, stretchedLine, turnedTogether, turnsTogether, within360, withPlace } from "../bench/placing";
+import { extent, growsExactly, isPlaced, scaledTogether, shifted, stretchedLine, turnedTogether, turnsTogether, within360, withPlace } from "../bench/placing";
 import { gesture, useBench } from "../bench/store";
 import type { ShownProof } from "../bench/useProof";
 import { formatSize } from "../units";
+import { boxNow, pivotOf } from "./ahead";
+import { surroundings } from "./around";
 import { Frame, type Pull } from "./Frame";
-import { unionOf } from "./snap";
+import { type Around, REACH, settlePull, unionOf } from "./snap";
 import type { View } from "./useView";
-
-const sameRelation = (a: Place, b: Place) => a.on === b.on && a.across === b.across && a.down === b.down;
-
-/** How far the line has been moved, resized and turned since the proof on screen was made. */
-export function aheadOfProof(line: Line, proof: ShownProof): { dx: number; dy: number; sx: number; sy: number; turn: number } {
-  const then = proof.design.recipe.find((one) => one.id === line.id);
-  if (!isPlaced(line) || !isPlaced(then) || !sameRelation(line.place, then.place)) {
-    return { dx: 0, dy: 0, sx: 1, sy: 1, turn: 0 };
-  }
-  // Moved on the proof: a gap to the left or above shrinks as the thing moves right or down.
-  const way = shifted({ ...line.place, x: 0, y: 0 }, 1, 1);
-  const [now, before] = [extent(line), extent(then)];
-  // What it is held to takes it along.
-  const anchor = anchorOf(useBench.getState().design, line.id);
-  const along = anchor ? aheadOfProof(anchor, proof) : { dx: 0, dy: 0 };
-  return {
-    dx: along.dx + way.x * (line.place.x - then.place.x),
-    dy: along.dy + way.y * (line.place.y - then.place.y),
-    sx: line.place.as_wide ? 1 : now[0] / before[0],
-    sy: line.place.as_tall ? 1 : now[1] / before[1],
-    turn: line.place.rotate - then.place.rotate,
-  };
-}
-
-/** What a line turns about, where that is known: its place is the middle it had before it was turned. */
-export function pivotOf(line: Line): [number, number] | undefined {
-  return isPlaced(line) && !line.place.on ? [line.place.x, line.place.y] : undefined;
-}
-
-/** The box of the line's own result where it is now, ahead of the proof while a hand drags. */
-export function boxNow(line: Line, proof: ShownProof): Box | null {
-  const box = proof.results.find((result) => result.line === line.id)?.box as Box | null | undefined;
-  if (!box) return null;
-  const { dx, dy, sx, sy } = aheadOfProof(line, proof);
-  const [cx, cy] = [(box[0] + box[2]) / 2 + dx, (box[1] + box[3]) / 2 + dy];
-  const [w, h] = [((box[2] - box[0]) / 2) * sx, ((box[3] - box[1]) / 2) * sy];
-  return [cx - w, cy - h, cx + w, cy + h];
-}
 
 interface Props {
   design: Design;
@@ -56,8 +20,8 @@ interface Props {
 
 /** The frame around what is chosen; one line alone has handles. */
 export function Selection({ design, lines, proof, view }: Props) {
-  const held = useRef<{ line: Line; box: Box } | null>(null);
-  const dragged = useBench((state) => state.marks !== null);
+  const held = useRef<{ line: Line; box: Box; around: Around } | null>(null);
+  const dragged = useBench((state) => state.marks !== null && state.marks.gaps.length > 0);
   const box = unionOf(lines.map((one) => boxNow(one, proof)).filter((one) => one !== null));
   const [line] = lines;
   if (!box || !line) return null;
@@ -65,10 +29,14 @@ export function Selection({ design, lines, proof, view }: Props) {
   if (lines.length > 1) return <Several design={design} lines={lines} proof={proof} view={view} box={box} label={dragged ? null : `${lines.length} things, ${size}`} />;
   const movable = isPlaced(line) && !line.locked;
 
-  function pull({ fx, fy, sx, sy }: Pull) {
+  function pull(asked: Pull) {
     const from = held.current;
     if (!from || !isPlaced(from.line)) return;
-    const changed = stretchedLine(from.line, sx, sy);
+    const { guided, setMarks } = useBench.getState();
+    const settled = guided && !asked.free ? settlePull(from.box, asked, growsExactly(from.line), from.around, REACH / view.k) : null;
+    setMarks(settled?.marks ?? null);
+    const { fx, fy, sx, sy } = settled ?? asked;
+    const changed = stretchedLine(from.line, sx, sy, settled !== null);
     // Figures are rounded, so what counts is the ratio that came of it.
     const [now, before] = [extent(changed), extent(from.line)];
     const { place } = from.line;
@@ -94,7 +62,8 @@ export function Selection({ design, lines, proof, view }: Props) {
       view={view}
       label={dragged ? null : line.locked ? `${size}, locked` : size}
       name="line"
-      onBegin={() => (held.current = { line, box })}
+      onBegin={() => (held.current = { line, box, around: surroundings(design, proof, [line.id], view) })}
+      onEnd={() => useBench.getState().setMarks(null)}
       onPull={movable && !sizeTaken(line) ? pull : undefined}
       onTurn={movable ? turn : undefined}
     />

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Box } from "../api/client";
-import { type Around, settle, shiftedBox } from "./snap";
+import { type Around, settle, settlePull, shiftedBox } from "./snap";
 
 const nothing: Around = { boxes: [], levels: [], own: [], guides: { x: [], y: [] }, grid: null };
 const thing: Box = [0, 0, 10, 10];
@@ -44,6 +44,20 @@ describe("settling while dragged", () => {
     const row: Around = { ...nothing, boxes: [[14, -0.3, 24, 10.4]], levels: [{ at: 10 }], own: [9], inRow: true };
     expect(settle([0, 0, 10, 9.3], 0, 0.5, row, 1.5).dy).toBe(1);
     expect(settle([0, 0, 10, 9.3], 4.2, 0.5, { ...row, inRow: false }, 1.5).dy).not.toBe(1);
+  });
+
+  it("lets the edge that is pulled settle, a corner in proportion, and says which it is level with", () => {
+    const other: Box = [40, 50, 60, 70];
+    const around = { ...nothing, boxes: [other] };
+    const both = { x: true, y: true };
+    const side = settlePull(thing, { fx: 1, fy: 0.5, sx: 3.9, sy: 1 }, both, around, 2);
+    expect(side).toMatchObject({ sx: 4, sy: 1, marks: { lines: [{ along: "x", at: 40, from: 0, to: 70 }] } });
+    // Its lower edge is 0.5 from the other's upper one, its right one farther from anything.
+    const corner = settlePull([0, 0, 25, 10], { fx: 1, fy: 1, sx: 4.95, sy: 4.95 }, both, around, 2);
+    expect(corner).toMatchObject({ sx: 5, sy: 5, marks: { lines: [{ along: "y", at: 50 }] } });
+    expect(settlePull(thing, { fx: 0, fy: 0.5, sx: 3.9, sy: 1 }, both, { ...nothing, guides: { x: [-30], y: [] } }, 2)?.sx).toBe(4);
+    expect(settlePull(thing, { fx: 1, fy: 0.5, sx: 3.9, sy: 1 }, { x: false, y: true }, around, 2)).toBeNull();
+    expect(settlePull(thing, { fx: 1, fy: 0.5, sx: 3.5, sy: 1 }, both, around, 2)).toBeNull();
   });
 
   it("says how far it is to its nearest neighbour", () => {

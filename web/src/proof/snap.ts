@@ -75,18 +75,9 @@ function best(along: "x" | "y", box: Box, own: number[], around: Around, reach: 
   const [low, high] = sides(box, along);
   const inRow = along === "y" && around.inRow;
   const handles = inRow ? own : [low, (low + high) / 2, high, ...own];
-  const levels: Level[] = (inRow ? [] : around.boxes).flatMap((of) => {
-    const [a, b] = sides(of, along);
-    return [a, (a + b) / 2, b].map((at) => ({ at, of }));
-  });
-  levels.push(...around.guides[along].map((at) => ({ at })));
-  if (along === "y") levels.push(...around.levels);
-  const { grid } = around;
-  if (grid) levels.push(...[low, high].map((edge) => ({ at: Math.round(edge / grid) * grid })));
-
   let found: Found | null = null;
   const nearer = (by: number) => Math.abs(by) <= reach && (!found || Math.abs(by) < Math.abs(found.by) - SAME);
-  for (const level of levels) {
+  for (const level of levelsOf(along, around, [low, high])) {
     for (const handle of handles) {
       const by = level.at - handle;
       if (nearer(by)) found = { by, lines: [lineAt(along, level)], gaps: [] };
@@ -97,6 +88,55 @@ function best(along: "x" | "y", box: Box, own: number[], around: Around, reach: 
     if (nearer(even.by)) found = even;
   }
   return found;
+}
+
+/** All that an edge or a middle can be level with along one way; `edges` are near which grid lines count. */
+function levelsOf(along: "x" | "y", around: Around, edges: number[]): Level[] {
+  const boxes = along === "y" && around.inRow ? [] : around.boxes;
+  const levels: Level[] = boxes.flatMap((of) => {
+    const [a, b] = sides(of, along);
+    return [a, (a + b) / 2, b].map((at) => ({ at, of }));
+  });
+  levels.push(...around.guides[along].map((at) => ({ at })));
+  if (along === "y") levels.push(...around.levels);
+  const { grid } = around;
+  if (grid) levels.push(...edges.map((edge) => ({ at: Math.round(edge / grid) * grid })));
+  return levels;
+}
+
+/** Which handle is pulled (0 to 1 across and down), and how many times as wide and tall that makes a box. */
+export interface Scaling {
+  fx: number;
+  fy: number;
+  sx: number;
+  sy: number;
+}
+
+/**
+ * A pull on a box's handle, so that the edge it moves settles; a corner keeps proportions, so one of its
+ * two edges does. `exact` says along which ways the box grows just as much as it is pulled.
+ */
+export function settlePull(box: Box, pull: Scaling, exact: Record<"x" | "y", boolean>, around: Around, reach: number): (Scaling & { marks: Marks }) | null {
+  const found = (["x", "y"] as const).flatMap((along) => {
+    const [share, ratio] = along === "x" ? [pull.fx, pull.sx] : [pull.fy, pull.sy];
+    if (share === 0.5 || !exact[along]) return [];
+    const [low, high] = sides(box, along);
+    const [edge, fixed] = share === 1 ? [high, low] : [low, high];
+    const now = fixed + ratio * (edge - fixed);
+    return levelsOf(along, around, [now])
+      .filter((level) => Math.abs(level.at - now) <= reach && (level.at - fixed) * (edge - fixed) > 0)
+      .map((level) => ({ along, level, off: Math.abs(level.at - now), ratio: (level.at - fixed) / (edge - fixed) }));
+  });
+  const nearest = found.sort((a, b) => a.off - b.off)[0];
+  if (!nearest) return null;
+  const corner = pull.fx !== 0.5 && pull.fy !== 0.5;
+  const sx = corner || nearest.along === "x" ? nearest.ratio : pull.sx;
+  const sy = corner || nearest.along === "y" ? nearest.ratio : pull.sy;
+  const side = (low: number, high: number, share: number, by: number): [number, number] =>
+    share === 1 ? [low, low + by * (high - low)] : share === 0 ? [high - by * (high - low), high] : [low, high];
+  const [x0, x1] = side(box[0], box[2], pull.fx, sx);
+  const [y0, y1] = side(box[1], box[3], pull.fy, sy);
+  return { ...pull, sx, sy, marks: { lines: [spanned(lineAt(nearest.along, nearest.level), [x0, y0, x1, y1])], gaps: [] } };
 }
 
 function lineAt(along: "x" | "y", { at, of }: Level): Marks["lines"][number] {

@@ -1,12 +1,12 @@
 import { type PointerEvent, useRef } from "react";
 import type { Box, Design, Line } from "../api/client";
 import { withCopies } from "../bench/copies";
-import { isPlaced, movedWith, moversOf, withMoved, withPlace } from "../bench/placing";
+import { isPlaced, moversOf, withMoved, withPlace } from "../bench/placing";
 import { chosenLines, gesture, useBench } from "../bench/store";
 import type { ShownProof } from "../bench/useProof";
-import { boxNow } from "./Selection";
+import { boxNow } from "./ahead";
+import { surroundings } from "./around";
 import { type Around, REACH, settle, unionOf } from "./snap";
-import { gridStep } from "./grid";
 import type { View } from "./useView";
 
 const round = (mm: number) => Math.round(mm * 10) / 10;
@@ -20,25 +20,6 @@ interface Drag {
   lines: string[];
   start: Box;
   around: Around;
-}
-
-/** What stays while some lines are dragged, and what the dragged ones bring to be lined up with it. */
-export function surroundings(design: Design, proof: ShownProof, dragged: string[], grid: number | null): Around {
-  const goes = movedWith(design, dragged);
-  const stays = proof.results.filter((result) => result.box && !goes.has(result.line));
-  const middle = design.ground.width && design.ground.height ? [design.ground.width / 2, design.ground.height / 2] : [];
-  const [w, h] = middle;
-  const levels = stays.flatMap((result) => (proof.levels[result.line] ?? []).map((at) => ({ at, of: result.box as Box })));
-  return {
-    boxes: stays.map((result) => result.box as Box),
-    levels,
-    own: dragged.flatMap((id) => proof.levels[id] ?? []),
-    guides: {
-      x: [...design.guides.x, 0, ...(w === undefined ? [] : [-w, w])],
-      y: [...design.guides.y, 0, ...(h === undefined ? [] : [-h, h])],
-    },
-    grid,
-  };
 }
 
 /** A hand takes hold of a line, or of all that are chosen, and moves them; with Alt it moves copies. */
@@ -57,14 +38,14 @@ export function useLineDrag(proof: ShownProof, view: View) {
       return;
     }
     if (!chosenLines(bench).includes(line.id)) bench.select(line.id);
-    const { design, gridShown } = useBench.getState();
+    const { design } = useBench.getState();
     const ids = chosenLines(useBench.getState());
     const free = design.recipe.filter((one) => ids.includes(one.id) && isPlaced(one) && !one.locked);
     const lines = free.map((one) => one.id);
     const start = unionOf(free.map((one) => boxNow(one, proof)).filter((box) => box !== null));
     if (!start) return;
     event.currentTarget.setPointerCapture(event.pointerId);
-    const around = surroundings(design, proof, lines, gridShown ? gridStep(design.unit, view.k) : null);
+    const around = surroundings(design, proof, lines, view);
     drag.current = { x: event.clientX, y: event.clientY, moved: false, design, lines, start, around };
   }
 

@@ -1,0 +1,26 @@
+import type { Box, Design } from "../api/client";
+import { movedWith } from "../bench/placing";
+import { useBench } from "../bench/store";
+import type { ShownProof } from "../bench/useProof";
+import { gridStep } from "./grid";
+import type { Around } from "./snap";
+import type { View } from "./useView";
+
+/** What stays while some lines are dragged, and what the dragged ones bring to be lined up with it. */
+export function surroundings(design: Design, proof: ShownProof, dragged: string[], view: View): Around {
+  const goes = movedWith(design, dragged);
+  const stays = proof.results.filter((result) => result.box && !goes.has(result.line));
+  const middle = design.ground.width && design.ground.height ? [design.ground.width / 2, design.ground.height / 2] : [];
+  const [w, h] = middle;
+  const levels = stays.flatMap((result) => (proof.levels[result.line] ?? []).map((at) => ({ at, of: result.box as Box })));
+  return {
+    boxes: stays.map((result) => result.box as Box),
+    levels,
+    own: dragged.flatMap((id) => proof.levels[id] ?? []),
+    guides: {
+      x: [...design.guides.x, 0, ...(w === undefined ? [] : [-w, w])],
+      y: [...design.guides.y, 0, ...(h === undefined ? [] : [-h, h])],
+    },
+    grid: useBench.getState().gridShown ? gridStep(design.unit, view.k) : null,
+  };
+}
