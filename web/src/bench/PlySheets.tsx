@@ -10,7 +10,7 @@ const HEIGHT = 250;
 export function PlySheets({ design, proof }: { design: Design; proof: ShownProof }) {
   const { ply: chosen, selectPly } = useBench();
   if (!proof.bounds) return null;
-  const [x0, y0, x1, y1] = groundBox(proof.bounds as [number, number, number, number]);
+  const [x0, y0, x1, y1] = groundBox(proof.bounds as [number, number, number, number], proof.design.ground);
   const [w, h] = [x1 - x0, y1 - y0];
   const sheets = [...design.plies].reverse();
   const count = sheets.length + 1;

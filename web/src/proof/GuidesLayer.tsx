@@ -79,6 +79,7 @@ function GuidesAlong({ along, list, view, length, unit }: { along: Along; list: 
         const ends = upright ? { x1: p, x2: p, y1: 0, y2: length } : { y1: p, y2: p, x1: 0, x2: length };
         return (
           <g key={index}>
+            <line {...ends} className="pointer-events-none stroke-card/70" strokeWidth={2} />
             <line {...ends} className="pointer-events-none stroke-leaf" strokeWidth={1} strokeDasharray="6 3" />
             <line
               {...ends}
@@ -127,6 +128,16 @@ export function Grid({ view, width, height, unit }: { view: View; width: number;
   );
 }
 
+/** A line that shows on any ground: leaf in a pale casing. */
+function MarkLine(ends: Record<"x1" | "y1" | "x2" | "y2", number>) {
+  return (
+    <>
+      <line {...ends} className="stroke-card/85" strokeWidth={4} />
+      <line {...ends} className="stroke-leaf" strokeWidth={1.5} />
+    </>
+  );
+}
+
 /** What a drag is lined up with, and distances in figures. */
 export function DragMarks({ view, unit }: { view: View; unit: Unit }) {
   const marks = useBench((state) => state.marks);
@@ -135,13 +146,14 @@ export function DragMarks({ view, unit }: { view: View; unit: Unit }) {
   const y = (mm: number) => (mm - view.y) * view.k;
   return (
     <g className="pointer-events-none" data-testid="drag-marks">
-      {marks.lines.map((line, index) =>
-        line.along === "x" ? (
-          <line key={index} x1={x(line.at)} x2={x(line.at)} y1={y(line.from) - 12} y2={y(line.to) + 12} className="stroke-leaf" strokeWidth={1.5} />
-        ) : (
-          <line key={index} y1={y(line.at)} y2={y(line.at)} x1={x(line.from) - 12} x2={x(line.to) + 12} className="stroke-leaf" strokeWidth={1.5} />
-        ),
-      )}
+      {marks.lines.map((line, index) => (
+        <MarkLine
+          key={index}
+          {...(line.along === "x"
+            ? { x1: x(line.at), x2: x(line.at), y1: y(line.from) - 12, y2: y(line.to) + 12 }
+            : { y1: y(line.at), y2: y(line.at), x1: x(line.from) - 12, x2: x(line.to) + 12 })}
+        />
+      ))}
       {marks.gaps.map((gap, index) => {
         const text = formatLength(Math.round((gap.to - gap.from) * 100) / 100, unit);
         const half = 3.4 * text.length + 5;
@@ -155,7 +167,7 @@ export function DragMarks({ view, unit }: { view: View; unit: Unit }) {
         const [tx, ty] = gap.along === "x" ? [cx, cy - 14] : [cx + half + 6, cy];
         return (
           <g key={`gap ${index}`}>
-            <line {...ends} className="stroke-leaf" strokeWidth={1.5} />
+            <MarkLine {...ends} />
             <rect x={tx - half} y={ty - 9} width={2 * half} height={18} rx={9} className="fill-leaf" />
             <text x={tx} y={ty + 4} textAnchor="middle" className="fill-card text-[11px] font-semibold">
               {text}

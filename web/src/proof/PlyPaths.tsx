@@ -1,10 +1,13 @@
 import { memo } from "react";
 import type { Box, Design } from "../api/client";
 import type { ShownProof } from "../bench/useProof";
+import { unionOf } from "./snap";
 
-/** The space shown around the finished piece. */
-export function groundBox([x0, y0, x1, y1]: Box): Box {
-  const margin = Math.max(6, 0.09 * Math.max(x1 - x0, y1 - y0));
+/** The ground shown: the finished piece, and all that can be covered where that is known, with some space around. */
+export function groundBox(piece: Box, { width, height }: Design["ground"]): Box {
+  const covered: Box[] = width && height ? [[-width / 2, -height / 2, width / 2, height / 2]] : [];
+  const [x0, y0, x1, y1] = unionOf([piece, ...covered]) ?? piece;
+  const margin = Math.max(6, (covered.length > 0 ? 0.03 : 0.09) * Math.max(x1 - x0, y1 - y0));
   return [x0 - margin, y0 - margin, x1 + margin, y1 + margin];
 }
 
@@ -21,8 +24,8 @@ function shownPlies({ proof, design }: Props) {
   });
 }
 
-function Ground({ box, fill }: { box: Box; fill: string }) {
-  const [x0, y0, x1, y1] = groundBox(box);
+function Ground({ box, ground, fill = ground.colour }: { box: Box; ground: Design["ground"]; fill?: string }) {
+  const [x0, y0, x1, y1] = groundBox(box, ground);
   return <rect x={x0} y={y0} width={x1 - x0} height={y1 - y0} rx={(x1 - x0) / 70} fill={fill} />;
 }
 
@@ -30,7 +33,7 @@ function Ground({ box, fill }: { box: Box; fill: string }) {
 export const Finished = memo(function Finished(props: Props) {
   return (
     <g>
-      {props.proof.bounds && <Ground box={props.proof.bounds} fill={props.design.ground.colour} />}
+      {props.proof.bounds && <Ground box={props.proof.bounds} ground={props.design.ground} />}
       {shownPlies(props).map((ply) => (
         <path key={ply.id} d={ply.d} fill={ply.colour} fillRule="evenodd" />
       ))}
@@ -59,7 +62,7 @@ function nodeDots(d: string): string {
 export const CutLines = memo(function CutLines({ showNodes, ...props }: Props & { showNodes: boolean }) {
   return (
     <g fill="none">
-      {props.proof.bounds && <Ground box={props.proof.bounds} fill="#FFFDF8" />}
+      {props.proof.bounds && <Ground box={props.proof.bounds} ground={props.design.ground} fill="#FFFDF8" />}
       {shownPlies(props).map((ply) => (
         <path
           key={ply.id}

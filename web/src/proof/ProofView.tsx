@@ -36,7 +36,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
   const area = useRef<SVGSVGElement>(null);
   const { selected, others, letter, look, setLook, showNodes, setShowNodes, lookAt, picking, gridShown } = useBench();
   const bounds = (proof?.bounds as Box | null | undefined) ?? EMPTY_BENCH;
-  const { view, size, own, panBy, zoomBy, zoomTo, fit, shows, show } = useView(area, groundBox(bounds));
+  const { view, size, own, panBy, zoomBy, zoomTo, fit, shows, show } = useView(area, groundBox(bounds, design.ground));
   const [space, setSpace] = useState(false);
   const [panning, setPanning] = useState(false);
   const [over, setOver] = useState(false);
@@ -52,7 +52,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
   const made = proof?.bounds != null;
   const stray = made && !gesture.running && !own && !shows(bounds);
   useEffect(() => {
-    if (made) fit(groundBox(bounds));
+    if (made) fit(groundBox(bounds, design.ground));
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [made, stray]);
 
@@ -67,7 +67,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
       if (isTyping(event.target) || inPanel(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
       if (event.key === "+" || event.key === "=") zoomBy(NEARER);
       else if (event.key === "-") zoomBy(1 / NEARER);
-      else if (event.key === "0") fit(groundBox(bounds));
+      else if (event.key === "0") fit(groundBox(bounds, design.ground));
     };
     addEventListener("keydown", onKey);
     return () => removeEventListener("keydown", onKey);
@@ -190,7 +190,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
         zoomBy={zoomBy}
         zoomTo={zoomTo}
         onShowChosen={box ? () => show(box) : null}
-        onShowAll={() => fit(groundBox(bounds))}
+        onShowAll={() => fit(groundBox(bounds, design.ground))}
       />
       {(busy || bringIn.isPending) && (
         <p role="status" className="absolute bottom-3 left-9 rounded-full bg-ink px-3 py-1 text-card">
@@ -214,15 +214,21 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
 /** What of the ground can be covered, where its size is known. */
 function GroundSize({ width, height }: { width: number; height: number }) {
   return (
-    <rect
-      x={-width / 2}
-      y={-height / 2}
-      width={width}
-      height={height}
-      className="pointer-events-none fill-none stroke-ink/35"
-      strokeDasharray="2 4"
-      vectorEffect="non-scaling-stroke"
-    />
+    <g className="pointer-events-none fill-none">
+      {/* A pale line under a dark one shows on any ground. */}
+      {(["stroke-card/45", "stroke-ink/60"] as const).map((stroke, index) => (
+        <rect
+          key={stroke}
+          x={-width / 2}
+          y={-height / 2}
+          width={width}
+          height={height}
+          className={stroke}
+          {...(index === 1 ? { strokeDasharray: "2 4" } : {})}
+          vectorEffect="non-scaling-stroke"
+        />
+      ))}
+    </g>
   );
 }
 
