@@ -9,12 +9,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from perigram.core.geometry.measure import Box, bounds
+from perigram.core.geometry.measure import Box
 from perigram.core.recipe.arrange import arrange, moved
 from perigram.core.recipe.design import Design, read_design
-from perigram.core.recipe.evaluate import evaluate
 from perigram.core.recipe.values import Place
-from perigram.library import DesignSources
+
+from .test_arrange import EDGE, boxes
 
 LENGTHS = st.floats(5, 200).map(lambda mm: round(mm, 2))
 SHIFTS = st.floats(-80, 80).map(lambda mm: round(mm, 2))
@@ -63,12 +63,6 @@ def recipes(draw: st.DrawFn) -> list[dict[str, Any]]:
 
 def design_of(lines: list[dict[str, Any]]) -> Design:
     return read_design({"format": "perigram", "version": 1, "recipe": lines})
-
-
-def boxes(design: Design) -> dict[str, Box]:
-    proof = evaluate(design, DesignSources(design))
-    found = {r.ref.split("/")[0]: bounds(r.region) for r in proof.results}
-    return {line: box for line, box in found.items() if box}
 
 
 def expected(lines: list[dict[str, Any]]) -> dict[str, Box]:
@@ -136,14 +130,7 @@ def test_lined_up_things_are_level_and_stay_so_when_lined_up_again(
     free = [{**line, "place": {**line["place"], "on": None}} for line in lines]
     ids = [line["id"] for line in lines]
     made = arrange(design_of(free), ids, how, to, hold and to == "each other", boxes)
-    axis, share = {
-        "left": (0, 0.0),
-        "centre": (0, 0.5),
-        "right": (0, 1.0),
-        "top": (1, 0.0),
-        "middle": (1, 0.5),
-        "bottom": (1, 1.0),
-    }[how]
+    axis, share = EDGE[how]
     found = boxes(made)
     levels = [box[axis] + share * (box[axis + 2] - box[axis]) for box in found.values()]
     assert levels == pytest.approx([levels[0]] * len(levels), abs=0.001)

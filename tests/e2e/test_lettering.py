@@ -571,6 +571,10 @@ def test_the_whole_job_without_a_pointer(bench: Bench) -> None:
     press("Enter")
     press("Escape")
     expect(bench.line(2)).to_contain_text("centred on line 1")
+    # What is looked for is what is drawn.
+    add("oval", "Draw a shape: oval")
+    expect(bench.line(3)).to_contain_text("Draw an oval")
+    press("Control+z")
     add("knockout", "Knock out")
     expect(bench.line(3)).to_contain_text("Knock line 2 out of line 1")
     add("backing", "Back")

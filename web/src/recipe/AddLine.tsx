@@ -9,6 +9,15 @@ interface Props {
   kinds: Kind[] | undefined;
 }
 
+/** Values that what was looked for asks for: "oval" is one of the shapes. */
+function askedFor(kind: Kind, wanted: string): Record<string, string> {
+  for (const slot of kind.slots) {
+    const choice = wanted.length > 2 ? Object.keys(slot.choices ?? {}).find((id) => id.includes(wanted)) : undefined;
+    if (choice) return { [slot.field]: choice };
+  }
+  return {};
+}
+
 /** "Add a line": found by trade words, also by the key /. */
 export function AddLine({ kinds }: Props) {
   const [open, setOpen] = useState(false);
@@ -39,7 +48,7 @@ export function AddLine({ kinds }: Props) {
 
   function choose(kind: Kind | undefined) {
     if (!kind) return;
-    add.mutate({ kind: kind.id });
+    add.mutate({ kind: kind.id, given: askedFor(kind, wanted) });
     show(false);
   }
 
@@ -97,7 +106,10 @@ export function AddLine({ kinds }: Props) {
                 onClick={() => choose(kind)}
                 className="rounded-lg px-2 py-1.5 aria-selected:bg-plum-soft"
               >
-                <span className="font-semibold">{kind.name}</span>
+                <span className="font-semibold">
+                  {kind.name}
+                  {Object.values(askedFor(kind, wanted)).map((choice) => `: ${choice}`)}
+                </span>
                 <span className="block text-soft">{kind.words.slice(0, 4).join(", ")}</span>
               </li>
             ))}

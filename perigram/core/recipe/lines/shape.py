@@ -17,7 +17,7 @@ class Shape(Line):
         "choice",
         "Shape",
         "heart",
-        choices={"heart": "heart", "oval": "oval", "rounded box": "rounded box"},
+        choices={"heart": "a heart", "oval": "an oval", "rounded box": "a rounded box"},
     )
     width: FiniteFloat = length("Width", 80.0, low=0.5, high=3000.0, step=1.0)
     height: FiniteFloat = length("Height", 80.0, low=0.5, high=3000.0, step=1.0)
@@ -34,7 +34,7 @@ def run(line: Shape, tools: Tools) -> Outcome:
 KIND = Kind(
     Shape,
     name="Draw a shape",
-    sentence="Draw a {figure} {width} by {height}[figure=rounded box:, corners {radius} round], {place}",
+    sentence="Draw {figure} {width} by {height}[figure=rounded box:, corners {radius} round], {place}",
     words=("heart", "oval", "circle", "ellipse", "box", "rectangle", "rounded", "figure"),
     results={"shape": "shape"},
     run=run,
