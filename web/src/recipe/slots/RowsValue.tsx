@@ -68,9 +68,11 @@ function RowsEditor({ line, rows, unit, onChange }: EditorProps) {
     next.current = null;
   });
 
-  function insert(at: number, texts: string[]) {
-    next.current = at + texts.length - 1;
-    onChange(rows.toSpliced(at, 0, ...texts.map(blank)).slice(0, MOST_ROWS));
+  function insert(at: number) {
+    if (rows.length >= MOST_ROWS) return;
+    next.current = at;
+    setDetailed(null);
+    onChange(rows.toSpliced(at, 0, blank("")));
   }
 
   function remove(index: number) {
@@ -85,7 +87,9 @@ function RowsEditor({ line, rows, unit, onChange }: EditorProps) {
   }
 
   function onKey(event: KeyboardEvent<HTMLInputElement>, index: number) {
-    if (event.key === "Enter") insert(index + 1, [""]);
+    // Enter may only be taking what an input method offers.
+    if (event.nativeEvent.isComposing) return;
+    if (event.key === "Enter") insert(index + 1);
     else if (event.key === "ArrowDown") field(index + 1)?.focus();
     else if (event.key === "ArrowUp") field(index - 1)?.focus();
     else if (event.key === "Backspace" && event.currentTarget.value === "" && rows.length > 1) remove(index);
@@ -100,7 +104,8 @@ function RowsEditor({ line, rows, unit, onChange }: EditorProps) {
     event.preventDefault();
     const input = event.currentTarget;
     const text = (input.value.slice(0, input.selectionStart ?? 0) + first + input.value.slice(input.selectionEnd ?? 0)).slice(0, LONGEST);
-    next.current = index + rest.length;
+    next.current = Math.min(index + rest.length, MOST_ROWS - 1);
+    setDetailed(null);
     const pasted = rest.map((one) => blank(one.slice(0, LONGEST)));
     const row = rows[index] ?? blank("");
     onChange(rows.toSpliced(index, 1, { ...row, text, own: keptByHand(row.own, row.text, text) }, ...pasted).slice(0, MOST_ROWS));
@@ -160,7 +165,7 @@ function RowsEditor({ line, rows, unit, onChange }: EditorProps) {
         ))}
       </ul>
       <div className="mt-2 flex items-center justify-between gap-3">
-        <Button look="quiet" disabled={rows.length >= MOST_ROWS} onClick={() => insert(rows.length, [""])}>
+        <Button look="quiet" disabled={rows.length >= MOST_ROWS} onClick={() => insert(rows.length)}>
           <Plus size={14} /> Add a row
         </Button>
         <div className="w-32">
