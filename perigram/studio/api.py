@@ -262,6 +262,7 @@ def kinds(request: HttpRequest) -> Any:
             "sentence": kind.sentence,
             "words": kind.words,
             "results": kind.results,
+            "replaces": kind.replaces,
             "slots": [
                 {"field": name, **field.json_schema_extra}
                 for name, field in kind.model.model_fields.items()

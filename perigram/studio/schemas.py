@@ -274,6 +274,8 @@ class KindOut(Schema):
     sentence: str
     words: list[str]
     results: dict[str, str]
+    #: result name -> the value whose result it takes the place of
+    replaces: dict[str, str]
     slots: list[SlotOut]
     #: a line of this kind as it is when added, without its id
     blank: dict[str, Any]

@@ -1,5 +1,5 @@
 import { QueryClient } from "@tanstack/react-query";
-import { Problem } from "./client";
+import { type Kind, Problem } from "./client";
 
 /** What has been fetched, for the whole interface. */
 export const queryClient = new QueryClient({
@@ -10,3 +10,6 @@ export const queryClient = new QueryClient({
     },
   },
 });
+
+/** The kinds of line, where no component is there to ask for them; the bench shows once they are fetched. */
+export const knownKinds = () => queryClient.getQueryData<Kind[]>(["kinds"]);

@@ -1004,6 +1004,10 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Replaces */
+            replaces: {
+                [key: string]: string;
+            };
             /** Results */
             results: {
                 [key: string]: string;

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import demo from "../../../demo/weekend-shirt.perigram.json";
 import type { Design, Lettering, OwnLetter } from "../api/client";
+import { someKinds } from "./someKinds";
 import { stepInWords } from "./steps";
 import { withCopies, withCopy } from "./copies";
 import { keptByHand, moved, ownLetter, withLine, withOwnLetter, withValue } from "./edits";
@@ -55,34 +56,34 @@ describe("pulling a thing by its handles", () => {
   it("takes along what is held to another that is moved too, and moves what is held to what stays", () => {
     const place = (now: Design, id: string) => now.recipe.find((line) => line.id === id) as { place: { x: number } };
     // The lighthouse, line 2, is held to the words, line 1; line 3 is knocked out of them.
-    expect(moversOf(design, ["l1", "l2"])).toEqual(["l1"]);
-    expect(moversOf(design, ["l2"])).toEqual(["l2"]);
+    expect(moversOf(design, ["l1", "l2"], someKinds)).toEqual(["l1"]);
+    expect(moversOf(design, ["l2"], someKinds)).toEqual(["l2"]);
     const locked = withValue(design, "l1", "locked", true);
-    expect(moversOf(locked, ["l1", "l2"])).toEqual(["l2"]);
+    expect(moversOf(locked, ["l1", "l2"], someKinds)).toEqual(["l2"]);
     // A copy of the lighthouse at the end of the recipe, held to what is left of the words.
-    const copied = withCopy(design, "l2")[0];
+    const copied = withCopy(design, "l2", someKinds)[0];
     const last = { ...copied, recipe: moved(copied.recipe, 2, copied.recipe.length - 1) };
     const hung = withPlace(last, "l5", (old) => ({ ...old, on: "l3/remains" }));
-    expect(moversOf(hung, ["l1", "l5"])).toEqual(["l1"]);
-    expect(moversOf(hung, ["l2", "l5"])).toEqual(["l2", "l5"]);
-    const after = withMoved(design, moversOf(design, ["l1", "l2"]), 1.5, 0);
+    expect(moversOf(hung, ["l1", "l5"], someKinds)).toEqual(["l1"]);
+    expect(moversOf(hung, ["l2", "l5"], someKinds)).toEqual(["l2", "l5"]);
+    const after = withMoved(design, moversOf(design, ["l1", "l2"], someKinds), 1.5, 0);
     expect([place(after, "l1").place.x, place(after, "l2").place.x]).toEqual([1.5, 0]);
   });
 
   it("ends where lines put in another order are held to each other", () => {
     // A line held to a later one is a finding, but it can be there: neither takes the other along for good.
     const ring = withPlace(design, "l1", (place) => ({ ...place, on: "l2/art" }));
-    expect(moversOf(ring, ["l1"])).toEqual(["l1"]);
-    expect(moversOf(ring, ["l1", "l2"])).toEqual(["l1"]);
+    expect(moversOf(ring, ["l1"], someKinds)).toEqual(["l1"]);
+    expect(moversOf(ring, ["l1", "l2"], someKinds)).toEqual(["l1"]);
     expect(anchorOf(ring, "l1")).toBeUndefined();
     expect(anchorOf(ring, "l2")?.id).toBe("l1");
   });
 
   it("holds copies to copies", () => {
-    const [next, copies] = withCopies(design, ["l1", "l2"]);
+    const [next, copies] = withCopies(design, ["l1", "l2"], someKinds);
     const [words, lighthouse] = copies;
     expect(next.recipe.find((line) => line.id === lighthouse)).toMatchObject({ place: { on: `${words}/letters` } });
-    expect(withCopies(design, ["l2"])[0].recipe[2]).toMatchObject({ place: { on: "l1/letters" } });
+    expect(withCopies(design, ["l2"], someKinds)[0].recipe[2]).toMatchObject({ place: { on: "l1/letters" } });
   });
 
   it("moves what hangs before or above another the other way", () => {
@@ -99,7 +100,7 @@ describe("a step in words", () => {
     expect(after((now) => withPlace(now, "l2", (place) => ({ ...place, x: 3 })))).toBe("line 2 moved");
     expect(after((now) => withPlace(now, "l2", (place) => ({ ...place, rotate: 3 })))).toBe("line 2 turned");
     expect(after((now) => withValue(now, "l1", "joins", "closed"))).toBe("script joins of line 1 changed");
-    expect(after((now) => withCopy(now, "l2")[0])).toBe("line 3 added");
+    expect(after((now) => withCopy(now, "l2", someKinds)[0])).toBe("line 3 added");
     expect(after((now) => ({ ...now, recipe: now.recipe.slice(1) }))).toBe("line 1 removed");
     const words = (now: Design) =>
       withLine(now, "l1", (line) => ({ ...line, rows: [{ text: "HARBOUR" }, { text: "WEEKEND" }] }) as Lettering);

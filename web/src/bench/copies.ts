@@ -1,22 +1,17 @@
 /** Copies of lines, cut from the same plies. */
 
-import type { Design, Line } from "../api/client";
+import type { Design, Kind } from "../api/client";
 import { freeId } from "./edits";
 import { withPlace } from "./placing";
-
-/** Results that stand for another one on its ply: what is left of words once art is knocked out of them. */
-function standsFor(line: Line): Record<string, string> {
-  if (line.kind === "knock_out") return { remains: line.target, shows: line.picture };
-  return line.kind === "clean" ? { clean: line.of } : {};
-}
+import { standsFor } from "./sources";
 
 /** Which result of a line each ref stands for, its own included. */
-function standIns(design: Design, id: string): Map<string, string> {
+function standIns(design: Design, id: string, kinds: Kind[] | undefined): Map<string, string> {
   const found = new Map<string, string>();
   const own = (ref: string) => (ref.startsWith(`${id}/`) ? ref : found.get(ref));
   for (const ply of design.plies) for (const ref of ply.results) if (ref.startsWith(`${id}/`)) found.set(ref, ref);
   for (const line of design.recipe) {
-    for (const [name, source] of Object.entries(standsFor(line))) {
+    for (const [name, source] of Object.entries(standsFor(line, kinds))) {
       const stands = own(source);
       if (stands) found.set(`${line.id}/${name}`, stands);
     }
@@ -25,7 +20,7 @@ function standIns(design: Design, id: string): Map<string, string> {
 }
 
 /** The design with a copy of a line right after it, cut from the same plies, and the copy's id. */
-export function withCopy(design: Design, id: string): [Design, string] {
+export function withCopy(design: Design, id: string, kinds: Kind[] | undefined): [Design, string] {
   const index = design.recipe.findIndex((one) => one.id === id);
   const line = design.recipe[index];
   if (!line) return [design, id];
@@ -33,7 +28,7 @@ export function withCopy(design: Design, id: string): [Design, string] {
     "l",
     design.recipe.map((one) => one.id),
   );
-  const shown = standIns(design, id);
+  const shown = standIns(design, id, kinds);
   const plies = design.plies.map((ply) => {
     const copied = ply.results.flatMap((ref) => shown.get(ref) ?? []).map((ref) => ref.replace(id, copy));
     return copied.length ? { ...ply, results: [...ply.results, ...new Set(copied)] } : ply;
@@ -42,11 +37,11 @@ export function withCopy(design: Design, id: string): [Design, string] {
 }
 
 /** The design with copies of several lines, those held to another of them held to its copy; and their ids. */
-export function withCopies(design: Design, ids: string[]): [Design, string[]] {
+export function withCopies(design: Design, ids: string[], kinds: Kind[] | undefined): [Design, string[]] {
   const copies = new Map<string, string>();
   let next = design;
   for (const id of ids) {
-    const [copied, copy] = withCopy(next, id);
+    const [copied, copy] = withCopy(next, id, kinds);
     next = copied;
     copies.set(id, copy);
   }

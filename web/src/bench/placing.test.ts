@@ -4,6 +4,7 @@ import type { Box, Design, Line, Place } from "../api/client";
 import { withCopies, withCopy } from "./copies";
 import { isPlaced, movedWith, scaledTogether, turnedTogether, turnsTogether, upended, within360, withEachPlace } from "./placing";
 import { gesture, useBench } from "./store";
+import { someKinds } from "./someKinds";
 
 const FREE: Place = { x: 0, y: 0, on: null, across: "middle", down: "middle", rotate: 0, flip: false, as_wide: null, as_tall: null };
 
@@ -46,7 +47,7 @@ describe("several things resized as one", () => {
   it("grow about the point that stays, whatever each is held to", () => {
     const before = boxesOf(design);
     // "e" is held to "d", which is not among them and stays.
-    const after = boxesOf(scaledTogether(design, ["a", "b", "c", "e"], before, [10, -20], 1.5));
+    const after = boxesOf(scaledTogether(design, ["a", "b", "c", "e"], someKinds, before, [10, -20], 1.5));
     const grown = ([x0, y0, x1, y1]: Box): Box => [10 + 1.5 * (x0 - 10), -20 + 1.5 * (y0 + 20), 10 + 1.5 * (x1 - 10), -20 + 1.5 * (y1 + 20)];
     for (const id of ["a", "b", "c", "e"]) {
       after.get(id)?.forEach((side, i) => expect(side, `${id} ${i}`).toBeCloseTo(grown(before.get(id) as Box)[i] ?? NaN, 2));
@@ -56,7 +57,7 @@ describe("several things resized as one", () => {
 
   it("leave what is locked alone", () => {
     const locked = { ...design, recipe: design.recipe.map((line) => (line.id === "d" ? { ...line, locked: true } : line)) };
-    const after = scaledTogether(locked, ["a", "d"], boxesOf(locked), [0, 0], 2);
+    const after = scaledTogether(locked, ["a", "d"], someKinds, boxesOf(locked), [0, 0], 2);
     expect(after.recipe[3]).toEqual(locked.recipe[3]);
   });
 });
@@ -83,9 +84,9 @@ describe("several things turned as one", () => {
   });
 
   it("are offered it only where relations allow", () => {
-    expect(turnsTogether(flat, ["a", "b", "d"])).toBe(true);
-    expect(turnsTogether(flat, ["b", "d"])).toBe(false);
-    expect(turnsTogether(design, ["a", "b"])).toBe(false);
+    expect(turnsTogether(flat, ["a", "b", "d"], someKinds)).toBe(true);
+    expect(turnsTogether(flat, ["b", "d"], someKinds)).toBe(false);
+    expect(turnsTogether(design, ["a", "b"], someKinds)).toBe(false);
   });
 });
 
@@ -104,15 +105,15 @@ describe("the demo shirt", () => {
   const shirt = demo as unknown as Design;
 
   it("knows what moves along with its words", () => {
-    expect([...movedWith(shirt, ["l1"])]).toEqual(["l1", "l2", "l3", "l4"]);
-    expect([...movedWith(shirt, ["l2"])].includes("l1")).toBe(false);
+    expect([...movedWith(shirt, ["l1"], someKinds)]).toEqual(["l1", "l2", "l3", "l4"]);
+    expect([...movedWith(shirt, ["l2"], someKinds)].includes("l1")).toBe(false);
   });
 
   it("cuts a copy from the ply where its line shows, knocked out or not", () => {
-    const [copied, id] = withCopy(shirt, "l1");
+    const [copied, id] = withCopy(shirt, "l1", someKinds);
     const ply = copied.plies.find((one) => one.results.includes("l3/remains"));
     expect(ply?.results).toContain(`${id}/letters`);
-    const [both, ids] = withCopies(shirt, ["l1", "l2"]);
+    const [both, ids] = withCopies(shirt, ["l1", "l2"], someKinds);
     const refs = both.plies.flatMap((one) => one.results);
     expect(refs).toEqual(expect.arrayContaining([`${ids[0]}/letters`, `${ids[1]}/art`]));
   });

@@ -1,7 +1,8 @@
 /** Where things are and how large, changed by hand: plain edits of places and sizes. */
 
-import type { Box, Design, Line, Place } from "../api/client";
+import type { Box, Design, Kind, Line, Place } from "../api/client";
 import { tidied, withLine } from "./edits";
+import { madeOf, standsFor } from "./sources";
 
 export function isPlaced(line: Line | undefined): line is Extract<Line, { place: Place }> {
   return line !== undefined && "place" in line;
@@ -33,15 +34,17 @@ export function withMoved(design: Design, ids: string[], dx: number, dy: number)
 }
 
 /** Which of some lines are to be moved when all of them move: what is held to another goes with it. */
-export function moversOf(design: Design, ids: string[]): string[] {
+export function moversOf(design: Design, ids: string[], kinds: Kind[] | undefined): string[] {
   const goesAlong = (ref: string | null | undefined, before: number): boolean => {
     const at = sourceOf(design, ref, before);
     const line = design.recipe[at];
     if (!line) return false;
     const along = (one: string | null | undefined) => goesAlong(one, at);
     if (isPlaced(line)) return (ids.includes(line.id) && !line.locked) || along(line.place.on);
-    if (line.kind === "knock_out") return along(ref?.endsWith("/shows") ? line.picture : line.target);
-    return line.kind === "back" ? line.of.length > 0 && line.of.every(along) : line.kind === "clean" && along(line.of);
+    const stands = standsFor(line, kinds)[ref?.split("/")[1] ?? ""];
+    if (stands !== undefined) return along(stands);
+    const sources = madeOf(line, kinds);
+    return sources.length > 0 && sources.every(along);
   };
   return design.recipe
     .filter((line, at) => ids.includes(line.id) && isPlaced(line) && !line.locked && !goesAlong(line.place.on, at))
@@ -62,19 +65,14 @@ export function anchorOf(design: Design, id: string): Line | undefined {
 }
 
 /** Lines whose results change when some lines move: these, what is held to them, and what is made of either. */
-export function movedWith(design: Design, ids: string[]): Set<string> {
+export function movedWith(design: Design, ids: string[], kinds: Kind[] | undefined): Set<string> {
   const moving = new Set<string>();
   const moves = (ref: string | null | undefined) => moving.has(ref?.split("/")[0] ?? "");
   for (const line of design.recipe) {
-    const follows = isPlaced(line) ? (ids.includes(line.id) && !line.locked) || moves(line.place.on) : madeOf(line).some(moves);
+    const follows = isPlaced(line) ? (ids.includes(line.id) && !line.locked) || moves(line.place.on) : madeOf(line, kinds).some(moves);
     if (follows) moving.add(line.id);
   }
   return moving;
-}
-
-function madeOf(line: Exclude<Line, { place: Place }>): string[] {
-  if (line.kind === "knock_out") return [line.picture, line.target];
-  return line.kind === "back" ? line.of : [line.of];
 }
 
 // -- sizes
@@ -151,8 +149,15 @@ const HELD: Record<Place["across"] | Place["down"], number> = {
 };
 
 /** Lines made so many times as large together, `fixed` staying where it is; `boxes` are where they are now. */
-export function scaledTogether(design: Design, ids: string[], boxes: Map<string, Box>, fixed: [number, number], ratio: number): Design {
-  const moving = movedWith(design, ids);
+export function scaledTogether(
+  design: Design,
+  ids: string[],
+  kinds: Kind[] | undefined,
+  boxes: Map<string, Box>,
+  fixed: [number, number],
+  ratio: number,
+): Design {
+  const moving = movedWith(design, ids, kinds);
   const scale = (line: Line): Line => {
     const box = boxes.get(line.id);
     if (!isPlaced(line) || line.locked || !box) return line;
@@ -172,8 +177,8 @@ export function scaledTogether(design: Design, ids: string[], boxes: Map<string,
 }
 
 /** Whether lines can be turned as one: each is free, or level with the middle of another of them. */
-export function turnsTogether(design: Design, ids: string[]): boolean {
-  const moving = movedWith(design, ids);
+export function turnsTogether(design: Design, ids: string[], kinds: Kind[] | undefined): boolean {
+  const moving = movedWith(design, ids, kinds);
   return design.recipe
     .filter((line) => ids.includes(line.id))
     .every((line) => {

@@ -1,10 +1,8 @@
-import { queryClient } from "../api/cache";
-import type { Design, Kind } from "../api/client";
+import { knownKinds } from "../api/cache";
+import type { Design } from "../api/client";
 import { say } from "../ui/notices";
 import { useBench } from "./store";
 import { stepInWords } from "./steps";
-
-const kinds = () => queryClient.getQueryData<Kind[]>(["kinds"]);
 
 /** One step back, saying which. */
 export function undo() {
@@ -21,5 +19,5 @@ export function redo() {
 }
 
 function tell(what: string, before: Design, after: Design) {
-  if (before !== after) say(`${what}: ${stepInWords(before, after, kinds())}.`, undefined, "undo");
+  if (before !== after) say(`${what}: ${stepInWords(before, after, knownKinds())}.`, undefined, "undo");
 }

@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 import type { Design, Line } from "../api/client";
-import { queryClient } from "../api/cache";
+import { knownKinds, queryClient } from "../api/cache";
 import type { PlacedLetter } from "../api/client";
 import { withCopies } from "./copies";
 import { moved, ownLetter, tidied, withLine, withOwnLetter } from "./edits";
@@ -58,7 +58,7 @@ function onControlKey(event: KeyboardEvent): boolean {
   } else if (key === "arrowdown" || key === "arrowup") {
     chooseOn(design, chosen, key === "arrowdown" ? 1 : -1);
   } else if (key === "d" && chosen.length > 0) {
-    const [next, copies] = withCopies(design, chosen);
+    const [next, copies] = withCopies(design, chosen, knownKinds());
     change(() => next);
     select(copies[0] ?? null, copies.slice(1));
   } else return false;
@@ -114,12 +114,12 @@ function onPlainKey(event: KeyboardEvent, idle: boolean): boolean {
   const nudge = NUDGES[event.key];
   const by = event.shiftKey ? 1 : 0.1;
   if (!turn && !nudge) return false;
-  const step = (edit: (now: Design) => Design) => gesture.burst(turn ? "turn" : "nudge", () => change(edit));
+  const step = (edit: (now: Design) => Design) => gesture.burst(`${turn ? "turn" : "nudge"} ${chosenLines(bench).join()} ${letter?.row} ${letter?.at}`, () => change(edit));
   if (letter && line.kind === "letter") {
     if (line.locked) return true;
     step((now) => withLine(now, line.id, (one) => (one.kind === "letter" ? withLetterMoved(one, letter, turn ?? 0, nudge, by) : one)));
   } else if (turn) step((now) => withEachPlace(now, chosenLines(bench), (place) => turned(place, turn)));
-  else if (nudge) step((now) => withMoved(now, moversOf(now, chosenLines(bench)), nudge[0] * by, nudge[1] * by));
+  else if (nudge) step((now) => withMoved(now, moversOf(now, chosenLines(bench), knownKinds()), nudge[0] * by, nudge[1] * by));
   return true;
 }
 

@@ -1,4 +1,5 @@
 import { useRef } from "react";
+import { knownKinds } from "../api/cache";
 import type { Box, Design, Line } from "../api/client";
 import { withLine } from "../bench/edits";
 import { extent, growsExactly, isPlaced, scaledTogether, shifted, stretchedLine, turnedTogether, turnsTogether, within360, withPlace } from "../bench/placing";
@@ -87,7 +88,7 @@ function Several({ design, lines, proof, view, box, label }: SeveralProps) {
     if (!from) return;
     const [x0, y0, x1, y1] = from.box;
     const fixed: [number, number] = [fx === 0 ? x1 : x0, fy === 0 ? y1 : y0];
-    gesture.change(() => scaledTogether(from.design, ids, from.boxes, fixed, sx));
+    gesture.change(() => scaledTogether(from.design, ids, knownKinds(), from.boxes, fixed, sx));
   }
 
   function turn(degrees: number, step: number) {
@@ -110,7 +111,7 @@ function Several({ design, lines, proof, view, box, label }: SeveralProps) {
         proportional
         onBegin={() => (held.current = { design, boxes, box })}
         onPull={movable.length > 0 && !movable.some(sizeTaken) ? pull : undefined}
-        onTurn={movable.length > 0 && turnsTogether(design, ids) ? turn : undefined}
+        onTurn={movable.length > 0 && turnsTogether(design, ids, knownKinds()) ? turn : undefined}
       />
     </g>
   );

@@ -1,3 +1,4 @@
+import { knownKinds } from "../api/cache";
 import type { Box, Design } from "../api/client";
 import { movedWith } from "../bench/placing";
 import { useBench } from "../bench/store";
@@ -8,7 +9,7 @@ import type { View } from "./useView";
 
 /** What stays while some lines are dragged, and what the dragged ones bring to be lined up with it. */
 export function surroundings(design: Design, proof: ShownProof, dragged: string[], view: View): Around {
-  const goes = movedWith(design, dragged);
+  const goes = movedWith(design, dragged, knownKinds());
   const stays = proof.results.filter((result) => result.box && !goes.has(result.line));
   const middle = design.ground.width && design.ground.height ? [design.ground.width / 2, design.ground.height / 2] : [];
   const [w, h] = middle;

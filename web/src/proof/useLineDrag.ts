@@ -1,4 +1,5 @@
 import { type PointerEvent, useRef } from "react";
+import { knownKinds } from "../api/cache";
 import type { Box, Design, Line } from "../api/client";
 import { withCopies } from "../bench/copies";
 import { isPlaced, moversOf, withMoved, withPlace } from "../bench/placing";
@@ -71,7 +72,7 @@ export function useLineDrag(proof: ShownProof, view: View) {
       [dx, dy] = [round(dx), round(dy)];
     }
     // What moves is the same all along; everything else is as it is now.
-    const moved = withMoved(from.design, moversOf(from.design, from.lines), dx, dy);
+    const moved = withMoved(from.design, moversOf(from.design, from.lines, knownKinds()), dx, dy);
     const places = new Map(moved.recipe.flatMap((line) => (isPlaced(line) ? [[line.id, line.place]] : [])));
     gesture.change((now) => from.lines.reduce((next, id) => withPlace(next, id, (place) => places.get(id) ?? place), now));
   }
@@ -88,7 +89,7 @@ export function useLineDrag(proof: ShownProof, view: View) {
 
 /** Copies of the lines, chosen in their stead, and the design with them. */
 function copied(lines: string[]): [Design, string[]] {
-  const [next, copies] = withCopies(useBench.getState().design, lines);
+  const [next, copies] = withCopies(useBench.getState().design, lines, knownKinds());
   gesture.change(() => next);
   useBench.getState().select(copies[0] ?? null, copies.slice(1));
   return [next, copies];

@@ -83,7 +83,11 @@ function BlockPop({ line }: { line: Lettering }) {
       data<Edited>(
         api.POST("/api/lines/block", { body: { design: useBench.getState().design, line: line.id, fit, align, gives } }),
       ),
-    onSuccess: (edited) => useBench.getState().change(() => edited.design),
+    onSuccess: (edited) => {
+      const made = edited.design.recipe.find((one) => one.id === line.id);
+      // Only this line: the rest may have moved on meanwhile.
+      if (made) useBench.getState().change((now) => withLine(now, line.id, () => made));
+    },
     onError: sayProblem,
   });
   return (

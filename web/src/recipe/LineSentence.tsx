@@ -1,6 +1,7 @@
 import { Ellipsis, Lock } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { Fragment } from "react";
+import { knownKinds } from "../api/cache";
 import type { Design, Finding, Kind, Line, Slot } from "../api/client";
 import { withCopy } from "../bench/copies";
 import { moved, withLine, withValue } from "../bench/edits";
@@ -119,7 +120,7 @@ function LineMenu({ design, line, index }: { design: Design; line: Line; index: 
   const last = design.recipe.length - 1;
 
   function duplicate() {
-    const [next, copy] = withCopy(design, line.id);
+    const [next, copy] = withCopy(design, line.id, knownKinds());
     change(() => next);
     select(copy);
   }

@@ -1,0 +1,18 @@
+/** What lines are made of, as their kinds say it: a new kind of line needs nothing here. */
+
+import type { Kind, Line } from "../api/client";
+import { kindOf } from "../api/queries";
+
+const valuesOf = (line: Line) => line as unknown as Record<string, unknown>;
+
+/** Results a line works on, its place's not among them. */
+export function madeOf(line: Line, kinds: Kind[] | undefined): string[] {
+  const slots = kindOf(kinds, line.kind)?.slots ?? [];
+  return slots.filter((slot) => slot.slot === "ref" || slot.slot === "refs").flatMap((slot) => valuesOf(line)[slot.field] as string | string[]);
+}
+
+/** Results of a line that stand for another one, on its ply and in its place: what is left of words, for the words. */
+export function standsFor(line: Line, kinds: Kind[] | undefined): Record<string, string> {
+  const replaces = Object.entries(kindOf(kinds, line.kind)?.replaces ?? {});
+  return Object.fromEntries(replaces.map(([name, field]) => [name, String(valuesOf(line)[field])]));
+}
