@@ -124,3 +124,13 @@ def expand(counts: Ints) -> tuple[Ints, Ints]:
     group = np.repeat(np.arange(len(counts)), counts)
     first = np.cumsum(counts) - counts
     return group, np.arange(len(group)) - first[group]
+
+
+def row_hash(rows: Floats) -> NDArray[np.uint64]:
+    """One 64-bit key a row of floats; equal rows have equal keys, and callers allow for a clash."""
+    bits = np.ascontiguousarray(rows).view(np.uint64)
+    key = np.zeros(len(rows), np.uint64)
+    for column in range(bits.shape[1]):
+        key = (key ^ bits[:, column]) * np.uint64(0x9E3779B97F4A7C15)
+        key ^= key >> np.uint64(29)
+    return key

@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 
 from perigram.core.geometry import bezier
-from perigram.core.geometry.bezier import Floats, Ints
+from perigram.core.geometry.bezier import Bools, Floats, Ints
 
 if TYPE_CHECKING:
     from perigram.core.geometry.region import Region
@@ -95,3 +95,26 @@ def flatten(region: Region, tolerance: float) -> Flat:
     following = np.arange(1, len(xy) + 1)
     following[rings[1:] - 1] = rings[:-1]
     return Flat(xy, segment, np.stack([t_start, t_end], axis=1), following, rings, region.polygons)
+
+
+def edge_runs(
+    xy: Floats, rings: Ints, edges: Bools, forks: Bools | None = None, closed: bool = False
+) -> np.ndarray:
+    """The marked edges of rings as GEOS lines, consecutive ones as one line.
+
+    Args:
+        xy: (v, 2) vertices of the rings.
+        rings: offsets of rings in the vertices.
+        edges: (v,) which edges count; that of a vertex leads to the next.
+        forks: (v,) vertices that lines end at.
+        closed: whether each ring's first vertex is repeated at its end already.
+    """
+    if not closed:
+        xy, rings, edges = *close_rings(xy, rings), np.insert(edges, rings[1:], False)
+    edge = np.flatnonzero(edges)
+    breaks = np.diff(edge, prepend=-2) != 1
+    if forks is not None:
+        breaks |= forks[edge]
+    first = np.flatnonzero(breaks)
+    line, place = bezier.expand(np.diff(np.append(first, len(edge))) + 1)
+    return np.asarray(shapely.linestrings(xy[edge[first][line] + place], indices=line))

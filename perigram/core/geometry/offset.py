@@ -16,11 +16,12 @@ from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.clean import drop_bits
 from perigram.core.geometry.flatten import Flat
-from perigram.core.geometry.overlay import faces_of, paths, sound
-from perigram.core.geometry.parallel import DEEP, WORTHWHILE, Corners, RawParallel, raw_parallel
+from perigram.core.geometry.arrange import faces_of, joined_faces, own_bits
+from perigram.core.geometry.overlay import paths, sound
+from perigram.core.geometry.parallel import Corners, RawParallel, raw_parallel
 from perigram.core.geometry.region import TOLERANCE as REGION_TOLERANCE
 from perigram.core.geometry.region import Region
-from perigram.core.geometry.restore import Edges, restore, row_hash
+from perigram.core.geometry.restore import Edges, restore
 
 #: Fitted outlines follow the true parallel curve within this many mm.
 TOLERANCE = 0.004
@@ -38,6 +39,10 @@ _NEARING = np.linspace(0.0, 1.0, 25) ** 2
 _TAIL = 0.02
 #: How near to the distance, in mm, a face's point has to be looked at more closely.
 _UNSURE = 0.05
+#: Faces nowhere twice as wide as this many mm lie between two parallels that nearly coincide.
+_SLIVER = 0.012
+#: GEOS simplifies what it buffers by this share of the distance.
+_SIMPLIFIED = 0.011
 #: Loops of less area than this many mm^2 are what is left where parallels just miss each other.
 _SPECK = 1e-4
 
@@ -67,9 +72,9 @@ def grow(
     raw = raw_parallel(region, distance, corners, limit, TOLERANCE, sites)
     around = paths(raw.segments, raw.curved, raw.loops)
     flat = around.flat
-    faces = faces_of(flat, _shallow(flat, sites, distance))
+    faces = faces_of([flat], _shallow(flat, region, distance))
     kept = faces[_covered(faces, region, raw, distance)]
-    grown = restore(Edges.of([around], [flat]), [shapely.coverage_union_all(kept)], _SPECK)[0]
+    grown = restore(Edges.of([around], [flat]), [shapely.multipolygons(own_bits(joined_faces(kept), [flat]))], _SPECK)[0]
     grown = sound(_without_tails(grown, raw.segments[raw.inner]))
     if remains > 0.0:
         grown, _ = drop_bits(grown, *((0.0, remains) if distance > 0 else (remains, 0.0)))
@@ -93,14 +98,30 @@ def misses(region: Region, grown: Region, distance: float) -> Floats:
     return np.asarray(places[off])
 
 
-def _shallow(flat: Flat, sites: KDTree, distance: float) -> Bools:
-    """Which edges are not so deep inside the offset that they cannot matter."""
-    reach = abs(distance) - DEEP
-    if reach <= WORTHWHILE:
+def _shallow(flat: Flat, region: Region, distance: float) -> Bools:
+    """Which edges of the parallels may be on the offset's outline: GEOS's own buffer tells which are too deep.
+
+    What is left of a tangle of parallels is the strip along its rim, so that small figures grown far cost
+    what their outline costs.
+    """
+    strip = 0.01 + 2.0 * _SIMPLIFIED * abs(distance)
+    reach = abs(distance) - 1.5 * strip
+    if reach <= 0.0:
         return np.ones(len(flat.xy), bool)
-    nearest = np.asarray(sites.query(flat.xy, distance_upper_bound=reach)[0])
-    long = np.hypot(*(flat.xy[flat.following] - flat.xy).T)
-    return np.minimum(nearest, nearest[flat.following]) + long > reach
+    body = region.multipolygon
+    deep = shapely.buffer(body, reach if distance > 0 else -reach)
+    if distance < 0:
+        x0, y0, x1, y1 = shapely.bounds(body)
+        far = 3.0 * abs(distance)
+        deep = shapely.difference(shapely.box(x0 - far, y0 - far, x1 + far, y1 + far), deep)
+    shapely.prepare(deep)
+    inside = shapely.contains_xy(deep, flat.xy)
+    buried = inside & inside[flat.following]
+    # An edge no longer than the strip is wide cannot come out of it and go in again.
+    long = np.flatnonzero(buried & (np.hypot(*(flat.xy[flat.following] - flat.xy).T) > strip))
+    lines = shapely.linestrings(np.stack([flat.xy[long], flat.xy[flat.following[long]]], axis=1))
+    buried[long] = shapely.contains_properly(deep, lines)
+    return ~buried
 
 
 def _covered(faces: np.ndarray, region: Region, raw: RawParallel, distance: float) -> Bools:
@@ -109,15 +130,18 @@ def _covered(faces: np.ndarray, region: Region, raw: RawParallel, distance: floa
     outline = shapely.boundary(body)
     shapely.prepare([body, outline])
     points = shapely.point_on_surface(faces)
-    # A point so near the distance may only be badly chosen: go by the middle of the widest place.
+    # A point so near the distance may only be badly chosen: go by one well within the face. Faces that have
+    # none lie between two parallels that nearly coincide, and are near enough either way.
     unsure = np.flatnonzero(
         shapely.dwithin(outline, points, abs(distance) + _UNSURE)
         & ~shapely.dwithin(outline, points, abs(distance) - _UNSURE)
     )
-    widest = shapely.maximum_inscribed_circle(faces[unsure], tolerance=_BLUR)
-    points[unsure] = shapely.get_point(widest, 0)
+    within = shapely.buffer(faces[unsure], -_SLIVER, quad_segs=1)
+    thin = shapely.is_empty(within)
+    points[unsure[~thin]] = shapely.point_on_surface(within[~thin])
     inside = shapely.contains_xy(body, shapely.get_x(points), shapely.get_y(points))
     near = shapely.dwithin(outline, points, abs(distance) + _BLUR)
+    near[unsure[thin]] = True
     if len(raw.mitres):
         tips = shapely.STRtree(shapely.polygons(raw.mitres))
         near[tips.query(points, predicate="intersects")[0]] = True
@@ -132,7 +156,7 @@ def _without_tails(region: Region, inner: Floats) -> Region:
     """
     if region.is_empty or len(inner) == 0:
         return region
-    leads = np.isin(row_hash(region.curves.reshape(-1, 8)), row_hash(inner.reshape(-1, 8)))[region.curve]
+    leads = np.isin(bezier.row_hash(region.curves.reshape(-1, 8)), bezier.row_hash(inner.reshape(-1, 8)))[region.curve]
     before = np.empty_like(region.following)
     before[region.following] = np.arange(len(before))
     first = np.flatnonzero(leads & ~leads[before])

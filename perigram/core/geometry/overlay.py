@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 import shapely
@@ -13,6 +13,7 @@ from scipy.sparse.csgraph import connected_components
 
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
+from perigram.core.geometry.arrange import faces_of, joined_faces, own_bits, turns
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.flatten import Flat
 from perigram.core.geometry.region import FINE, TOLERANCE, Region, check_coordinates
@@ -27,19 +28,43 @@ _LOOKED_AT = 6
 FillRule = Literal["nonzero", "evenodd", "positive"]
 
 
+@dataclass(frozen=True)
+class _Operation:
+    """What of two regions an overlay keeps.
+
+    Attributes:
+        quick: GEOS's own way, for valid polygons.
+        keeps: which faces, from whether each lies in the one and in the other.
+        area: the area it comes to, from those of the two and of what they share.
+    """
+
+    quick: Callable[[Any, Any], Any]
+    keeps: Callable[[Bools, Bools], Bools]
+    area: Callable[[float, float, float], float]
+
+
+_CUT_AWAY = _Operation(shapely.difference, lambda a, b: a & ~b, lambda a, b, both: a - both)
+_OVERLAP = _Operation(shapely.intersection, lambda a, b: a & b, lambda a, b, both: both)
+_EXCLUDE = _Operation(shapely.symmetric_difference, lambda a, b: a ^ b, lambda a, b, both: a + b - 2.0 * both)
+
+#: Areas that should add up may differ by this many mm^2, and by this share: rounding, and crossings moved
+#: by a billionth.
+_ROUNDING, _ROUNDING_SHARE = 1e-6, 1e-9
+
+
 def cut_away(region: Region, tool: Region) -> Region:
     """What of `region` lies outside `tool`."""
     if region.is_empty or tool.is_empty:
         return region
     near, far = _reached(region, tool)
-    return Region.joined([far, _overlay(near, tool, shapely.difference)])
+    return Region.joined([far, *_laid_over(near, tool, [_CUT_AWAY])])
 
 
 def overlap(a: Region, b: Region) -> Region:
     """What lies in both."""
     if a.is_empty or b.is_empty:
         return Region.empty()
-    return _overlay(_reached(a, b)[0], _reached(b, a)[0], shapely.intersection)
+    return _laid_over(_reached(a, b)[0], _reached(b, a)[0], [_OVERLAP])[0]
 
 
 def divide(region: Region, tool: Region) -> tuple[Region, Region]:
@@ -47,13 +72,65 @@ def divide(region: Region, tool: Region) -> tuple[Region, Region]:
     if region.is_empty or tool.is_empty:
         return region, Region.empty()
     near, far = _reached(region, tool)
-    if near.is_empty:
-        return region, near
-    refuse_tangles(near.flat, tool.flat)
-    a, b = near.multipolygon, tool.multipolygon
-    outcomes = [shapely.difference(a, b), shapely.intersection(a, b)]
-    outside, inside = restore(Edges.of([near, tool], [near.flat, tool.flat]), outcomes)
+    outside, inside = _laid_over(near, tool, [_CUT_AWAY, _OVERLAP])
     return Region.joined([far, outside]), inside
+
+
+def exclude(a: Region, b: Region) -> Region:
+    """What lies in one of the two but not in both."""
+    if a.is_empty or b.is_empty:
+        return b if a.is_empty else a
+    return _laid_over(a, b, [_EXCLUDE])[0]
+
+
+def _laid_over(a: Region, b: Region, operations: Sequence[_Operation]) -> list[Region]:
+    """What overlays of two regions keep, agreeing to the bit on where they meet.
+
+    Sound regions are left to GEOS and its answer checked by inclusion and exclusion: |A| + |B| is what both
+    cover and what they share. Where they are not sound as flattened, or the areas do not add up, all
+    edges are laid over each other with care.
+    """
+    if a.is_empty:
+        return [a for _ in operations]
+    refuse_tangles(a.flat, b.flat)
+    outcomes = _quickly(a, b, operations)
+    if outcomes is None:
+        flats = [a.flat, b.flat]
+        faces = faces_of(flats)
+        points = shapely.point_on_surface(faces)
+        in_a, in_b = (turns(flat, points) > 0 for flat in flats)
+        outcomes = [_made_of(faces[one.keeps(in_a, in_b)], flats) for one in operations]
+    return restore(Edges.of([a, b], [a.flat, b.flat]), outcomes)
+
+
+def _quickly(a: Region, b: Region, operations: Sequence[_Operation]) -> list[Any] | None:
+    """GEOS's outcomes, or None where it had better not be asked or did not answer truly."""
+    bodies = a.multipolygon, b.multipolygon
+    if not shapely.is_valid(bodies).all():
+        return None
+    try:
+        both = shapely.intersection(*bodies)
+        outcomes = [both if one is _OVERLAP else one.quick(*bodies) for one in operations]
+    except shapely.GEOSException:
+        return None
+    own = float(shapely.area(bodies[0])), float(shapely.area(bodies[1]))
+    shared = float(shapely.area(both))
+    slack = _ROUNDING + _ROUNDING_SHARE * max(own)
+    # Most checks hold of what GEOS found to be shared, whatever that is; that it is no more than either is
+    # the one that does not follow from them.
+    true = shared <= min(own) + slack and all(
+        abs(float(shapely.area(outcome)) - one.area(*own, shared)) <= slack
+        for one, outcome in zip(operations, outcomes, strict=True)
+        if one is not _OVERLAP
+    )
+    if operations == [_OVERLAP]:
+        rest = float(shapely.area(shapely.difference(*bodies)))
+        true = true and abs(rest + shared - own[0]) <= slack
+    return outcomes if true else None
+
+
+def _made_of(faces: np.ndarray, flats: Sequence[Flat]) -> shapely.MultiPolygon:
+    return shapely.multipolygons(own_bits(joined_faces(faces), flats))
 
 
 @dataclass(frozen=True, eq=False)
@@ -69,31 +146,23 @@ def slice_apart(regions: Sequence[Region]) -> list[Slice]:
     given = [(i, r) for i, r in enumerate(regions) if not r.is_empty]
     if not given:
         return []
-    bodies = np.array([r.multipolygon for _, r in given])
-    noded = shapely.union_all(shapely.boundary(bodies))
-    faces = shapely.get_parts(shapely.polygonize(shapely.get_parts(noded)))
-    within = shapely.contains(bodies[:, None], shapely.point_on_surface(faces)[None, :])
+    flats = [r.flat for _, r in given]
+    faces = faces_of(flats)
+    points = shapely.point_on_surface(faces)
+    within = np.array([turns(flat, points) > 0 for flat in flats])
     by_parents: dict[frozenset[int], list[int]] = {}
     for face, column in enumerate(within.T):
         parents = frozenset(given[k][0] for k in np.flatnonzero(column))
         if parents:
             by_parents.setdefault(parents, []).append(face)
     # One parentage on both sides of an edge is no cut: the edge lies on two outlines that cancel.
-    outcomes = [shapely.coverage_union_all(faces[members]) for members in by_parents.values()]
-    edges = Edges.of([r for _, r in given], [r.flat for _, r in given])
-    parts = restore(edges, outcomes)
+    outcomes = [_made_of(faces[members], flats) for members in by_parents.values()]
+    parts = restore(Edges.of([r for _, r in given], flats), outcomes)
     return [
         Slice(piece, parents)
         for parents, part in zip(by_parents, parts, strict=True)
         for piece in part.pieces()
     ]
-
-
-def exclude(a: Region, b: Region) -> Region:
-    """What lies in one of the two but not in both."""
-    if a.is_empty or b.is_empty:
-        return b if a.is_empty else a
-    return _overlay(a, b, shapely.symmetric_difference)
 
 
 def weld(regions: Sequence[Region]) -> Region:
@@ -107,8 +176,34 @@ def weld(regions: Sequence[Region]) -> Region:
 def _welded(parts: Sequence[Region]) -> Region:
     if len(parts) <= 1:
         return parts[0] if parts else Region.empty()
-    joined = shapely.union_all(np.array([r.multipolygon for r in parts]))
-    return restore(Edges.of(parts, [r.flat for r in parts]), [joined])[0]
+    flats = [r.flat for r in parts]
+    joined = _union(parts)
+    if joined is None:
+        faces = faces_of(flats)
+        points = shapely.point_on_surface(faces)
+        joined = _made_of(faces[np.any([turns(flat, points) > 0 for flat in flats], axis=0)], flats)
+    return restore(Edges.of(parts, flats), [joined])[0]
+
+
+def _union(parts: Sequence[Region]) -> Any | None:
+    """GEOS's union of sound regions; None where one is not sound or the area cannot be right."""
+    bodies = np.array([r.multipolygon for r in parts])
+    if not shapely.is_valid(bodies).all():
+        return None
+    try:
+        joined = shapely.union_all(bodies)
+        if len(bodies) == 2:
+            shared = float(shapely.area(shapely.intersection(*bodies)))
+        else:
+            shared = None
+    except shapely.GEOSException:
+        return None
+    areas = shapely.area(bodies)
+    found, most = float(shapely.area(joined)), float(areas.sum())
+    slack = _ROUNDING + _ROUNDING_SHARE * most
+    if shared is not None:
+        return joined if abs(found + shared - most) <= slack else None
+    return joined if float(areas.max()) - slack <= found <= most + slack else None
 
 
 def _meeting(parts: Sequence[Region]) -> list[list[int]]:
@@ -182,14 +277,6 @@ def _reached(region: Region, tool: Region) -> tuple[Region, Region]:
     return region.select_polygons(near), region.select_polygons(~near)
 
 
-def _overlay(a: Region, b: Region, operation: Callable[..., shapely.Geometry]) -> Region:
-    if a.is_empty:
-        return a
-    refuse_tangles(a.flat, b.flat)
-    outcome = operation(a.multipolygon, b.multipolygon)
-    return restore(Edges.of([a, b], [a.flat, b.flat]), [outcome])[0]
-
-
 def sound(region: Region) -> Region:
     """The region; or, where its curves cross by less than overlays can see, one in which they do not."""
     for tolerance in (FINE, FINE / 10.0):
@@ -228,30 +315,12 @@ def regularise(
         return Region.empty()
     flat = raw.flattened(tolerance)
     refuse_tangles(flat, flat)
-    faces = faces_of(flat)
+    faces = faces_of([flat])
     if len(faces) == 0:
         return Region.empty()
-    turns = _winding(flat.xy, flat.xy[flat.following], shapely.point_on_surface(faces))
-    inside = {"nonzero": turns != 0, "evenodd": turns % 2 != 0, "positive": turns > 0}[rule]
-    return restore(Edges.of([raw], [flat]), [shapely.coverage_union_all(faces[inside])])[0]
-
-
-def faces_of(flat: Flat, edges: Bools | None = None) -> np.ndarray:
-    """The faces that closed paths, or the marked edges (v,) of them, divide the plane into."""
-    xy, rings = flat.closed()
-    if edges is None:
-        lines = shapely.from_ragged_array(shapely.GeometryType.LINESTRING, xy, (rings,))
-    else:
-        # Lines of consecutive edges; the last edge of a ring ends at the vertex repeated there.
-        edge = np.flatnonzero(edges)
-        ring = np.searchsorted(flat.rings, edge, side="right") - 1
-        edge = edge + ring
-        first = np.flatnonzero(np.diff(edge, prepend=-2) != 1)
-        counts = np.diff(np.append(first, len(edge)))
-        line, place = bezier.expand(counts + 1)
-        lines = shapely.linestrings(xy[edge[first][line] + place], indices=line)
-    noded = shapely.union_all(lines)
-    return np.asarray(shapely.get_parts(shapely.polygonize(shapely.get_parts(noded))))
+    around = turns(flat, shapely.point_on_surface(faces))
+    inside = {"nonzero": around != 0, "evenodd": around % 2 != 0, "positive": around > 0}[rule]
+    return restore(Edges.of([raw], [flat]), [_made_of(faces[inside], [flat])])[0]
 
 
 def paths(segments: Floats, curved: Bools, loops: Ints) -> Region:
@@ -267,20 +336,3 @@ def paths(segments: Floats, curved: Bools, loops: Ints) -> Region:
     segments[straight] = bezier.line_controls(segments[straight, 0], segments[straight, 3])
     offsets = np.concatenate([[0], np.cumsum(sizes[sizes > 0])]).astype(np.intp)
     return Region.from_loops(segments, curved[real], offsets, np.arange(len(offsets)))
-
-
-def _winding(start: Floats, end: Floats, points: np.ndarray) -> Ints:
-    """Winding numbers of points about closed polylines, by signed crossings of a ray to the right.
-
-    Source: Hormann and Agathos, The point in polygon problem for arbitrary polygons (2001).
-    """
-    px, py = shapely.get_x(points), shapely.get_y(points)
-    turns = np.zeros(len(points), np.intp)
-    block = max(1, 4_000_000 // max(1, len(start)))
-    for low in range(0, len(points), block):
-        x, y = px[low : low + block, None], py[low : low + block, None]
-        up = (start[:, 1] <= y) & (end[:, 1] > y)
-        down = (start[:, 1] > y) & (end[:, 1] <= y)
-        side = (end[:, 0] - start[:, 0]) * (y - start[:, 1]) - (x - start[:, 0]) * (end[:, 1] - start[:, 1])
-        turns[low : low + block] = (up & (side > 0)).sum(axis=1) - (down & (side < 0)).sum(axis=1)
-    return turns

@@ -25,6 +25,8 @@ from perigram.core.geometry.region import Region
 SAME_PLACE = 1e-7
 #: Nodes nearer than this many mm are one node.
 SAME_POINT = 1e-9
+#: Segments no longer than this many mm are what rounding left between two crossings in one place.
+STUB = 2e-6
 #: Loops of less area than this many mm^2 are rounding, not shapes.
 SPECK = 1e-7
 #: Crossings are polished until the two curves meet within this many mm.
@@ -57,14 +59,14 @@ class Edges:
     @cached_property
     def by_start(self) -> tuple[Ints, np.ndarray]:
         """Edges in the order of their starts' keys, and those keys."""
-        keys = row_hash(self.start)
+        keys = bezier.row_hash(self.start)
         order = np.argsort(keys, kind="stable")
         return order, keys[order]
 
     def starting_at(self, points: Floats) -> Ints:
         """Up to `_AT_A_POINT` edges (n, k) that start exactly at points; -1 where there are no more."""
         order, ordered = self.by_start
-        first = np.searchsorted(ordered, row_hash(points))
+        first = np.searchsorted(ordered, bezier.row_hash(points))
         place = first[:, None] + np.arange(_AT_A_POINT)
         edge = order[np.minimum(place, len(order) - 1)]
         same = (place < len(order)) & (self.start[edge] == points[:, None]).all(axis=2)
@@ -109,10 +111,10 @@ def restore(edges: Edges, outcomes: Sequence[shapely.Geometry], speck: float = S
     Outcomes given together agree to the bit on where they meet, so that welding them gives back
     what they were cut from. Loops of less area than `speck` mm^2 are left out.
     """
-    regions = [_wide_enough(_traced(edges, outcome, speck)) for outcome in outcomes]
+    regions = [_wide_enough(_without_stubs(_traced(edges, outcome, speck))) for outcome in outcomes]
     kept = np.zeros((0, 2))
     for _ in range(_POLISHING_ROUNDS):
-        polished = [_polished(region, kept) for region in regions]
+        polished = [_without_stubs(_polished(region, kept)) for region in regions]
         seen = [_wide_enough(region) for region in polished]
         trouble = [_trouble(region) for region in seen]
         if not any(len(places) for places in trouble):
@@ -124,6 +126,46 @@ def restore(edges: Edges, outcomes: Sequence[shapely.Geometry], speck: float = S
         apart = np.minimum(near.query(starts)[0], near.query(moved)[0])
         kept = np.concatenate([kept, starts[apart < _REACH * 10]])
     return regions
+
+
+def _without_stubs(region: Region) -> Region:
+    """The region without segments of no length: of their two ends, the same one stays whichever way they run."""
+    if region.is_empty:
+        return region
+    short = (np.abs(region.end - region.start) <= STUB).all(axis=1)
+    # A closed curve that is a loop of its own ends where it starts.
+    short &= np.abs(region.span[:, 1] - region.span[:, 0]) * _lengths(region) <= 2.0 * STUB
+    if not short.any():
+        return region
+    start = region.start.copy()
+    for stub in np.flatnonzero(short):
+        after = region.following[stub]
+        if tuple(start[stub]) < tuple(start[after]):
+            start[after] = start[stub]
+    loop, _ = bezier.expand(np.diff(region.loops))
+    sizes = np.bincount(loop[~short], minlength=region.loop_count)
+    outer = region.polygons[:-1]
+    polygon, _ = bezier.expand(np.diff(region.polygons))
+    # A loop of one segment that is no closed curve encloses nothing.
+    alone = np.bincount(loop[~short], region.straight[~short], minlength=region.loop_count) == sizes
+    there = (sizes > 1) | ((sizes == 1) & ~alone)
+    there &= there[outer][polygon]
+    kept = ~short & there[loop]
+    per_polygon = np.bincount(polygon[there], minlength=region.piece_count)
+    return Region(
+        region.curves,
+        region.curved,
+        region.curve[kept],
+        region.span[kept],
+        start[kept],
+        _offsets(sizes[there]),
+        _offsets(per_polygon[per_polygon > 0]),
+    )
+
+
+def _lengths(region: Region) -> Floats:
+    """About how long (n,) the whole curve is that each segment runs on, in mm."""
+    return np.hypot(*np.diff(region.curves, axis=1).transpose(2, 0, 1)).sum(axis=1)[region.curve]
 
 
 def _wide_enough(region: Region) -> Region:
@@ -191,20 +233,10 @@ def _offsets(sizes: Ints) -> Ints:
     return np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
 
 
-def row_hash(rows: Floats) -> np.ndarray:
-    """One 64-bit key a row of floats; equal rows have equal keys, and a clash is checked by callers."""
-    bits = np.ascontiguousarray(rows).view(np.uint64)
-    key = np.zeros(len(rows), np.uint64)
-    for column in range(bits.shape[1]):
-        key = (key ^ bits[:, column]) * np.uint64(0x9E3779B97F4A7C15)
-        key ^= key >> np.uint64(29)
-    return key
-
-
 def _first_equal(curves: Floats) -> Ints:
     """For every curve, the index of the first one with the same control points."""
     flat = curves.reshape(len(curves), 8)
-    key = row_hash(flat)
+    key = bezier.row_hash(flat)
     order = np.argsort(key, kind="stable")
     ordered = key[order]
     first = order[np.searchsorted(ordered, key)]
@@ -337,7 +369,6 @@ def _polished(region: Region, kept: Floats) -> Region:
     crossing = (
         ~((_is_end(t_after)) & (_is_end(t_before)))
         & ((after_curve != before_curve) | (np.abs(t_after - t_before) > 1e-3))
-        & (region.curved[after_curve] | region.curved[before_curve])
     )
     node = np.flatnonzero(crossing)
     if len(node) == 0:
@@ -361,7 +392,7 @@ def _polished(region: Region, kept: Floats) -> Region:
     # What lies on both already (a node of one on the other) keeps its bits.
     good &= (moved > SAME_POINT) & (moved <= _REACH * 10)
     if len(kept):
-        good &= ~np.isin(row_hash(region.start[node]), row_hash(kept))
+        good &= ~np.isin(bezier.row_hash(region.start[node]), bezier.row_hash(kept))
     settled = node[good]
     start, span = region.start.copy(), region.span.copy()
     start[settled] = at_a[good] + 0.0

@@ -1,0 +1,129 @@
+"""Closed paths laid over each other, whatever they are like: the faces they cut the plane into.
+
+This is the careful way of overlaying. All edges are noded together by snap rounding, which cannot
+fail, and each face is judged by how often every set of paths goes round it. It takes about three times as
+long as GEOS's own overlay of valid polygons, and takes anything.
+
+Sources: Hobby, Practical segment intersection with finite precision output (1999), for snap rounding;
+Hormann and Agathos, The point in polygon problem for arbitrary polygons (2001), for winding numbers.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+import shapely
+
+from perigram.core.geometry import bezier
+from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.flatten import Flat, edge_runs
+
+#: Vertices are rounded to this many mm; it is also how far an edge may be moved to untie a knot.
+GRID = 1e-6
+_DECIMALS = 6
+
+
+def faces_of(flats: Sequence[Flat], edges: Bools | None = None) -> np.ndarray:
+    """The faces that closed paths divide the plane into, as GEOS polygons that share their edges exactly.
+
+    Args:
+        flats: paths of any kind.
+        edges: which edges of a single flat count; all if not given.
+    """
+    if edges is not None:
+        (flat,) = flats
+        lines = edge_runs(_rounded(flat.xy), flat.rings, edges)
+    else:
+        lines = np.concatenate([_rings(flat) for flat in flats])
+    noded = shapely.union_all(lines, grid_size=GRID)
+    return np.asarray(shapely.get_parts(shapely.polygonize(shapely.get_parts(noded))))
+
+
+def _rounded(xy: Floats) -> Floats:
+    return np.round(xy, _DECIMALS) + 0.0
+
+
+def _rings(flat: Flat) -> np.ndarray:
+    closed, rings = flat.closed()
+    return np.asarray(
+        shapely.from_ragged_array(shapely.GeometryType.LINESTRING, _rounded(closed), (rings,))
+    )
+
+
+def turns(flat: Flat, points: np.ndarray) -> Ints:
+    """How often (k,) the paths go round each of the points, counted with the direction they run in.
+
+    A ray to the right of each point is followed: edges that cross it upwards count one, downwards minus one.
+    """
+    if len(points) == 0 or len(flat.xy) == 0:
+        return np.zeros(len(points), np.intp)
+    start = _rounded(flat.xy)
+    end = start[flat.following]
+    slanted = np.flatnonzero(start[:, 1] != end[:, 1])
+    low, high = np.minimum(start, end)[slanted], np.maximum(start, end)[slanted]
+    tree = shapely.STRtree(shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1]))
+    x, y = shapely.get_x(points), shapely.get_y(points)
+    right = float(high[:, 0].max()) if len(slanted) else 0.0
+    count = np.zeros(len(points), np.intp)
+    block = max(1, 20_000_000 // max(1, len(slanted)))
+    for first in range(0, len(points), block):
+        of = slice(first, first + block)
+        rays = shapely.linestrings(
+            np.stack([np.stack([x[of], y[of]], 1), np.stack([np.maximum(x[of], right) + 1.0, y[of]], 1)], 1)
+        )
+        which, edge = tree.query(rays)
+        a, b = start[slanted[edge]], end[slanted[edge]]
+        px, py = x[of][which], y[of][which]
+        up, down = (a[:, 1] <= py) & (b[:, 1] > py), (a[:, 1] > py) & (b[:, 1] <= py)
+        side = (b[:, 0] - a[:, 0]) * (py - a[:, 1]) - (px - a[:, 0]) * (b[:, 1] - a[:, 1])
+        signed = (up & (side > 0)).astype(np.intp) - (down & (side < 0))
+        count[of] = np.bincount(which, signed, minlength=len(x[of])).astype(np.intp)
+    return count
+
+
+def joined_faces(faces: np.ndarray) -> np.ndarray:
+    """Polygons that cover what faces of one arrangement cover: the edges between two of them are gone.
+
+    An edge that two faces run along, one each way, is no outline; what is left is linked up again.
+    """
+    if len(faces) < 2:
+        return faces
+    _, xy, (rings, _) = shapely.to_ragged_array(shapely.orient_polygons(faces))
+    a, b = xy[:-1], xy[1:]
+    real = np.ones(len(a), bool)
+    real[rings[1:-1] - 1] = False
+    there, back = _edge_keys(a, b), _edge_keys(b, a)
+    outline = real & ~np.isin(there, back[real])
+    if not outline.any():
+        return faces[:0]
+    kept = there[outline]
+    # Where more than one way goes on from a vertex, lines have to end there to be linked rightly.
+    at = bezier.row_hash(a)
+    vertices, count = np.unique(at[outline], return_counts=True)
+    forks = np.isin(at, vertices[count > 1])
+    lines = edge_runs(xy, rings, outline, forks, closed=True)
+    made = np.asarray(shapely.get_parts(shapely.polygonize(lines)))
+    if len(made) == 0:
+        return made
+    _, corners, (first, of) = shapely.to_ragged_array(shapely.orient_polygons(made))
+    shell = first[of[:-1]]
+    return made[np.isin(_edge_keys(corners[shell], corners[shell + 1]), kept)]
+
+
+def _edge_keys(a: Floats, b: Floats) -> np.ndarray:
+    return bezier.row_hash(np.hstack([a, b]) + 0.0)
+
+
+def own_bits(polygons: np.ndarray, flats: Sequence[Flat]) -> np.ndarray:
+    """The polygons with vertices of the paths where they were before they were rounded."""
+    if len(polygons) == 0:
+        return polygons
+    given = np.concatenate([flat.xy for flat in flats])
+    keys = bezier.row_hash(_rounded(given))
+    order = np.argsort(keys, kind="stable")
+    xy = shapely.get_coordinates(polygons)
+    place = order[np.minimum(np.searchsorted(keys[order], bezier.row_hash(xy + 0.0)), len(order) - 1)]
+    same = (np.abs(given[place] - xy) <= GRID).all(axis=1) & (keys[place] == bezier.row_hash(xy + 0.0))
+    xy[same] = given[place[same]]
+    return np.asarray(shapely.set_coordinates(polygons.copy(), xy))

@@ -1,0 +1,118 @@
+"""Random designs of foreign art and fonts: every size, clearance, gap, turn and chain of lines."""
+
+from __future__ import annotations
+
+import random
+from typing import Any
+
+from .sets import SETS, drawings
+
+WORDS = ("AVENUE", "WHARF", "tide", "Gig & Oar", "No. 8", "MMXX", "harbour", "ROW", "Sál ö", "ii", "S", "B8")
+
+
+def _about(rng: random.Random, low: float, high: float) -> float:
+    """A size between two, each power of ten as likely as the next."""
+    return float(f"{low * (high / low) ** rng.random():.4g}")
+
+
+def _place(rng: random.Random, reach: float, on: str | None) -> dict[str, Any]:
+    place: dict[str, Any] = {
+        "x": round(rng.uniform(-0.3, 0.3) * reach, 3),
+        "y": round(rng.uniform(-0.3, 0.3) * reach, 3),
+        "on": on,
+        "rotate": rng.choice([0, 0, 0, 90, 15, -7.3, 180, 33.33]),
+        "flip": rng.random() < 0.2,
+    }
+    return place
+
+
+def _letter(rng: random.Random, number: int, size: float, fonts: list[str]) -> dict[str, Any]:
+    rows = [{"text": rng.choice(WORDS)} for _ in range(rng.choice([1, 1, 2]))]
+    return {
+        "id": f"l{number}",
+        "kind": "letter",
+        "rows": rows,
+        "font": rng.choice(fonts),
+        "size": size,
+        "fit": rng.choice(["wide", "wide", "tall"]),
+        "gap": rng.choice([0, 0, 0.3, -0.2, 0.001, round(size * 0.01, 3), -round(size * 0.005, 3)]),
+        "spacing": rng.choice(["clear", "clear", "font"]),
+        "row_gap": {"value": rng.choice([0, 0.5, 3, -2]), "of": "mm"},
+        "align": rng.choice(["centre", "left", "even"]),
+        "place": {"x": 0, "y": 0, "rotate": rng.choice([0, 0, 0, 12.5]), "flip": rng.random() < 0.1},
+    }
+
+
+def _art(rng: random.Random, number: int, size: float, on: str | None) -> dict[str, Any]:
+    return {
+        "id": f"l{number}",
+        "kind": "art",
+        "picture": "pic",
+        "size": max(0.5, min(3000.0, size)),
+        "by": rng.choice(["tall", "wide"]),
+        "stretch": rng.choice([100, 100, 100, 60, 180]),
+        "place": _place(rng, size, on),
+    }
+
+
+def design(seed: int, fonts: list[str], sets: tuple[str, ...] = SETS) -> dict[str, Any]:
+    """A design as its JSON; the same for the same seed and material.
+
+    Its lines' ids say what they are: "l1" letters, "l2" art, "l3" a knockout, "l4" a backing, "l5" clean.
+    """
+    rng = random.Random(seed)
+    name = rng.choice(sets)
+    icon = rng.choice(list(drawings(name)))
+    size = _about(rng, 5.0, 2000.0)
+    recipe: list[dict[str, Any]] = [_letter(rng, 1, size, fonts)]
+    recipe.append(_art(rng, 2, size * rng.choice([0.3, 0.6, 1.0]), "l1/letters"))
+    plies = {"letters": ["l1/letters"], "art": ["l2/art"]}
+    if rng.random() < 0.75:
+        shape = {
+            "clearance": rng.choice([0, 0, 0.5, 1.5, -0.4, -0.05, round(size * 0.01, 3), 0.01]),
+            "holes": rng.choice(["kept", "filled"]),
+            "shows": rng.choice(["within", "whole"]),
+        }
+        turned = rng.random() < 0.3
+        picture, target = ("l1/letters", "l2/art") if turned else ("l2/art", "l1/letters")
+        recipe.append({"id": "l3", "kind": "knock_out", "picture": picture, "target": target, **shape})
+        plies = {"letters": ["l3/remains"], "art": ["l3/shows"]}
+    if rng.random() < 0.6:
+        of = [ref for refs in plies.values() for ref in refs]
+        recipe.append(
+            {
+                "id": "l4",
+                "kind": "back",
+                "of": of if rng.random() < 0.7 else of[:1],
+                "distance": rng.choice([0.5, 0.5, 2, 6, round(max(0.05, min(50, size * 0.03)), 3), -0.3]),
+                "holes": rng.choice(["filled", "kept"]),
+                "corners": rng.choice(["round", "round", "mitred"]),
+            }
+        )
+        plies["backing"] = ["l4/backing"]
+    if rng.random() < 0.35:
+        what = rng.choice(list(plies))
+        recipe.append(
+            {
+                "id": "l5",
+                "kind": "clean",
+                "of": plies[what][0],
+                "bits": rng.choice([0, 0.5, 1.0]),
+                "strands": rng.choice([0, 0, 0.2, 0.6]),
+                "holes": rng.choice([0, 0.5]),
+                "smooth": rng.choice([0, 0, 0.02, 0.1]),
+            }
+        )
+        plies[what] = ["l5/clean"]
+    if rng.random() < 0.15:
+        plies = {"all": [ref for refs in plies.values() for ref in refs]}
+    material = {"id": "m", "name": "Vinyl", "kind": "vinyl", "colour": "#202020", "mirrored": rng.random() < 0.3}
+    return {
+        "format": "perigram",
+        "version": 1,
+        "name": f"seed {seed} {name} {icon}"[:110],
+        "materials": [material],
+        "pictures": [{"id": "pic", "name": icon[:100], "svg": drawings(name)[icon]}],
+        "recipe": recipe,
+        "plies": [{"id": f"p-{key}", "name": key, "material": "m", "results": refs} for key, refs in plies.items()],
+    }
