@@ -10,8 +10,9 @@ import numpy as np
 import shapely
 
 from perigram.core.geometry.clean import narrow_pieces
+from perigram.core.geometry.finish import fault
 from perigram.core.geometry.measure import Box
-from perigram.core.geometry.region import FINE, Region
+from perigram.core.geometry.region import Region
 from perigram.core.geometry.thin import strands
 from perigram.core.recipe.design import Ply
 
@@ -55,10 +56,11 @@ def check_ply(region: Region, checked: Ply, smallest: float) -> list[Finding]:
     if region.is_empty:
         return [Finding("look", f"{name} has nothing to cut.", ply=ply)]
     findings = []
-    reason = invalid_reason(region)
-    if reason:
-        text = f"{name} cannot be cut: {reason}."
-        findings.append(Finding("stop", text, ply=ply, about="validity"))
+    wrong = fault(region)
+    if wrong:
+        reason, (x, y) = wrong
+        text = f"{name} cannot be cut: {reason}. Move something a little there, or clean the ply."
+        findings.append(Finding("stop", text, ply=ply, place=(x, y, x, y), about="validity"))
     narrow = narrow_pieces(region, smallest)
     bits = _by_size(region.flat.polygon_array()[narrow])
     if bits:
@@ -77,14 +79,6 @@ def check_ply(region: Region, checked: Ply, smallest: float) -> list[Finding]:
         text = f"{what} of {name} under {smallest:g} mm, thinnest {width}"
         findings.append(Finding("look", text, ply=ply, place=thin[0].place))
     return findings
-
-
-def invalid_reason(region: Region) -> str | None:
-    """Why outlines cannot be cut as they are, looked at ten times finer than they were made."""
-    if region.is_sound:
-        return None
-    geometry = region.flattened(FINE).multipolygon()
-    return f"outlines cross or touch along an edge ({shapely.is_valid_reason(geometry)})"
 
 
 def _by_size(bits: np.ndarray) -> list[Box]:

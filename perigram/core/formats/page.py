@@ -9,8 +9,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from perigram.core.errors import PerigramError
+from perigram.core.geometry.finish import DECIMALS
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.evaluate import PlyProof, Proof
+
+
+#: Steps a mm that numbers are written in.
+GRID = 10.0**DECIMALS
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,7 +52,9 @@ def pages(proof: Proof) -> list[PlyPage]:
     cut = [p for p in proof.plies if not p.region.is_empty]
     if box is None or not cut:
         raise PerigramError("There is nothing to cut yet: give a ply a result to cut.")
-    width, height = box[2] - box[0], box[3] - box[1]
+    # On the grid that plies are on already, so that moving them to the page changes no number.
+    left, top = (float(np.floor(v * GRID) / GRID) for v in box[:2])
+    width, height = (float(np.ceil((v - at) * GRID) / GRID) for v, at in zip(box[2:], (left, top), strict=True))
     return [
         PlyPage(
             number,
@@ -56,7 +63,7 @@ def pages(proof: Proof) -> list[PlyPage]:
             proof_ply.material.name,
             proof_ply.material.colour,
             proof_ply.material.mirrored,
-            _on_page(proof_ply, box[0], box[1], width),
+            _on_page(proof_ply, left, top, width),
             width,
             height,
         )

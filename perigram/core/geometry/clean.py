@@ -43,8 +43,8 @@ def narrow_holes(region: Region, width: float) -> Bools:
     return narrow
 
 
-def drop_slivers(region: Region) -> Region:
-    """The region without loops so thin that chords cannot tell them from rounding.
+def drop_slivers(region: Region, width: float = TOLERANCE) -> Region:
+    """The region without loops thinner than `width` mm on the whole: chords cannot tell them from rounding.
 
     Where two outlines nearly coincide, what one leaves of the other is slivers a few thousandths wide;
     a cutter would run along both sides of them.
@@ -54,7 +54,7 @@ def drop_slivers(region: Region) -> Region:
     flat = region.flat
     ring, _ = bezier.expand(np.diff(flat.rings))
     around = np.bincount(ring, np.hypot(*(flat.xy[flat.following] - flat.xy).T), minlength=region.loop_count)
-    wide = 2.0 * np.abs(loop_areas(region)) > TOLERANCE * around
+    wide = 2.0 * np.abs(loop_areas(region)) > width * around
     polygon, _ = bezier.expand(np.diff(region.polygons))
     return region.select_loops(wide & wide[region.polygons[:-1]][polygon])
 

@@ -114,8 +114,8 @@ def restore(edges: Edges, outcomes: Sequence[shapely.Geometry], speck: float = S
     regions = [_wide_enough(_without_stubs(_traced(edges, outcome, speck))) for outcome in outcomes]
     kept = np.zeros((0, 2))
     for _ in range(_POLISHING_ROUNDS):
-        polished = [_without_stubs(_polished(region, kept)) for region in regions]
-        seen = [_wide_enough(region) for region in polished]
+        polished = [_polished(region, kept) for region in regions]
+        seen = [_wide_enough(_without_stubs(region)) for region in polished]
         trouble = [_trouble(region) for region in seen]
         if not any(len(places) for places in trouble):
             return seen

@@ -15,7 +15,8 @@ from perigram.core.errors import PerigramError
 from perigram.core.geometry import measure
 from perigram.core.geometry.clean import drop_slivers
 from perigram.core.geometry.measure import Box
-from perigram.core.geometry.overlay import sound, weld
+from perigram.core.geometry.finish import finished
+from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.design import THINNEST, Design, Material, Ply, out_of_range, references
 from perigram.core.recipe.kinds import Outcome, Sources, Tools
@@ -115,8 +116,8 @@ def union_box(boxes: list[Box | None]) -> Box | None:
 def evaluate(design: Design, sources: Sources, cache: Cache | None = None, check: bool = True) -> Proof:
     """Evaluate a design, line by line and then ply by ply.
 
-    Without `check` plies are made but not looked at, nor mended where curves cross by less than overlays
-    can see; that takes a third off: enough to draw while something is being typed or dragged.
+    Without `check` plies are made but neither finished for cutting nor looked at; that takes a third off:
+    enough to draw while something is being typed or dragged.
 
     A line's key is a digest of its kind, its values and its inputs' keys, so with a cache only what
     a change touches is computed again. A line that cannot be carried out becomes a finding; lines
@@ -215,13 +216,15 @@ def _add_ply(proof: Proof, ply: Ply, design: Design, results: dict[str, Result],
     if len(given) < len(ply.results):
         proof.findings.append(Finding("stop", f"{ply.name} uses a result that is not there now.", ply=ply.id))
     key = _digest(["ply", [r.key for r in given]])
-    region = drawn = cache.get(key, lambda: drop_slivers(weld([r.region for r in given])))
-    if proof.checked:
-        region = cache.get((key, "sound"), lambda: drop_slivers(sound(drawn)))
+    drawn = region = cache.get(key, lambda: drop_slivers(weld([r.region for r in given])))
     # Most plies are one result as it is; saying so spares writing and sending it twice.
-    key = next((r.key for r in given if r.region is region), key if region is drawn else f"{key}.sound")
+    shown = next((r.key for r in given if r.region is drawn), key)
+    if proof.checked:
+        done = cache.get((key, "finished"), lambda: finished(drawn))
+        region, shown = done.region, f"{key}.mended" if done.mended else shown
+        key = f"{key}.finished"
     measures = cache.get((key, "measures"), lambda: Measures.of(region))
-    proof.plies.append(PlyProof(ply, material, key, region, measures))
+    proof.plies.append(PlyProof(ply, material, shown, region, measures))
     low, high = THINNEST
     if not low <= material.smallest <= high:
         says = f"The thinnest strand of {material.name} can be {low:g} to {high:g} mm"

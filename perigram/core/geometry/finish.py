@@ -1,0 +1,286 @@
+"""Regions made fit to be cut: on the file's own grid, and nothing in them too near to be cut apart.
+
+Overlays leave what is true of chords 0.005 mm from the curves. A file is read on other chords, and a cutter
+follows the curves: so before anything is written, outlines that touch or run nearer to each other than a
+blade can cut apart are welded, strands thinner than that are cut off, and all is looked at once more on
+chords ten times finer, in the very numbers that are written.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from perigram.core.geometry import bezier, measure
+from perigram.core.geometry.arrange import faces_of, joined_faces, own_bits, turns
+from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.clean import drop_slivers
+from perigram.core.geometry.flatten import Flat
+from perigram.core.geometry.region import FINE, Region
+from perigram.core.geometry.restore import SPECK, Edges, restore, rings_of
+
+#: Decimals of a mm that cut files are written with.
+DECIMALS = 4
+#: Outlines nearer to each other than this many mm cannot be cut apart.
+APART = 0.01
+#: Walls that meet within this many mm along the outline are sides of one corner, however sharp.
+CORNER = 0.3
+#: What is welded or cut reaches so many mm beyond what was too near, so that the rest is not.
+_REACH = 0.012
+_ROUNDS = 6
+#: Nearer than this many mm is in one place.
+_TOUCHING = 1e-6
+
+
+@dataclass(frozen=True, eq=False)
+class Finished:
+    """A region fit to be cut, and whether more than its numbers was changed for that."""
+
+    region: Region
+    mended: bool
+
+
+def finished(region: Region) -> Finished:
+    """The region in the numbers that are written, touching outlines welded and hairs cut off."""
+    region = drop_slivers(region, APART)
+    mended = False
+    for _ in range(_ROUNDS):
+        region = on_grid(region)
+        near = _too_near(region)
+        if near is None:
+            break
+        region, mended = drop_slivers(_mended(region, near), APART), True
+    return Finished(region, mended)
+
+
+def on_grid(region: Region) -> Region:
+    """The region with every node and handle rounded to what is written; what rounding flattens is gone."""
+    if region.is_empty:
+        return region
+    rounded = np.round(region.segments, DECIMALS) + 0.0
+    loop, _ = bezier.expand(np.diff(region.loops))
+    polygon, _ = bezier.expand(np.diff(region.polygons))
+    # A closed curve that is a loop of its own ends where it starts.
+    single = (np.diff(region.loops) == 1)[loop]
+    stays = (rounded[:, 0] != rounded[:, 3]).any(axis=1) | single
+    size = np.bincount(loop[stays], minlength=region.loop_count)
+    bent = np.bincount(loop[stays & ~region.straight], minlength=region.loop_count) > 0
+    there = (size > 2) | ((size > 0) & bent)
+    there &= there[region.polygons[:-1]][polygon]
+    kept = stays & there[loop]
+    rounded, straight = rounded[kept], region.straight[kept]
+    rounded[straight] = bezier.line_controls(rounded[straight, 0], rounded[straight, 3])
+    per_polygon = np.bincount(polygon[there], minlength=region.piece_count)
+    return Region.from_loops(
+        rounded, ~straight, _offsets(size[there]), _offsets(per_polygon[per_polygon > 0])
+    )
+
+
+def _offsets(sizes: Ints) -> Ints:
+    return np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
+
+
+def fault(region: Region) -> tuple[str, tuple[float, float]] | None:
+    """Why and where a region cannot be cut as it would be written; None where it can.
+
+    What is written is flattened anew, ten times finer than it was made.
+    """
+    if region.is_empty:
+        return None
+    written = on_grid(region)
+    flat = written.flattened(FINE)
+    body = flat.multipolygon()
+    if not shapely.is_valid(body):
+        return "outlines cross or touch along an edge", _place(body)
+    near = _near(flat, 0.5 * APART)
+    if near is not None:
+        x, y = near.between[0].tolist()
+        return "outlines lie too near each other to be cut apart", (x, y)
+    if abs(float(shapely.area(body)) - measure.area(region)) > FINE * measure.length(region) + 1e-6:
+        x0, y0, x1, y1 = shapely.bounds(body)
+        return "what is cut is not what is shown", (float(x0 + x1) / 2.0, float(y0 + y1) / 2.0)
+    return None
+
+
+def _place(body: shapely.Geometry) -> tuple[float, float]:
+    reason = str(shapely.is_valid_reason(body))
+    x, y = reason[reason.rindex("[") + 1 : -1].split()
+    return float(x), float(y)
+
+
+@dataclass(frozen=True, eq=False)
+class _Near:
+    """Pairs of edges that come too near each other.
+
+    Attributes:
+        first, second: (n, 2, 2) the near parts of both.
+        between: (n, 2) the middle between where they are nearest.
+        gap: (n,) how near they come in mm.
+        edge: (2n,) the flat edges.
+    """
+
+    first: Floats
+    second: Floats
+    between: Floats
+    gap: Floats
+    edge: Ints
+
+
+def _too_near(region: Region) -> _Near | None:
+    if region.is_empty:
+        return None
+    flat = region.flattened(FINE)
+    near = _near(flat, APART)
+    if near is not None:
+        return near
+    body = flat.multipolygon()
+    if shapely.is_valid(body):
+        return None
+    place = np.array([_place(body)])
+    edge = np.abs(flat.xy - place).max(axis=1).argmin()
+    return _Near(
+        np.stack([place, place], 1), np.stack([place, place], 1), place, np.zeros(1), np.array([edge])
+    )
+
+
+def _near(flat: Flat, apart: float) -> _Near | None:
+    """Where outlines come nearer than `apart` mm other than at a corner."""
+    a, b = flat.xy, flat.xy[flat.following]
+    low, high = np.minimum(a, b) - apart / 2.0, np.maximum(a, b) + apart / 2.0
+    boxes = shapely.box(*low.T, *high.T)
+    i, j = shapely.STRtree(boxes).query(boxes)
+    real = (i < j) & (flat.following[i] != j) & (flat.following[j] != i)
+    i, j = np.concatenate([[i[real], j[real]], _folds(flat, a, b)], axis=1)
+    if len(i) == 0:
+        return None
+    t, u, gap = _nearest(a[i], b[i], a[j], b[j])
+    close = gap < apart
+    i, j, t, u, gap = i[close], j[close], t[close], u[close], gap[close]
+    on_i = _near_part(a[i], b[i], t, a[j], b[j], apart)
+    on_j = _near_part(a[j], b[j], u, a[i], b[i], apart)
+    real = _along(flat, i, j, on_i, on_j) > CORNER
+    if not real.any():
+        return None
+    i, j, t, u, on_i, on_j = i[real], j[real], t[real], u[real], on_i[real], on_j[real]
+    step_i, step_j = (b - a)[i], (b - a)[j]
+    return _Near(
+        a[i, None] + on_i[..., None] * step_i[:, None],
+        a[j, None] + on_j[..., None] * step_j[:, None],
+        (a[i] + t[:, None] * step_i + a[j] + u[:, None] * step_j) / 2.0,
+        gap[real],
+        np.concatenate([i, j]),
+    )
+
+
+def _folds(flat: Flat, a: Floats, b: Floats) -> Ints:
+    """Neighbouring edges (2, n) that run back along each other."""
+    u, v = b - a, (b - a)[flat.following]
+    size = np.hypot(*u.T) * np.hypot(*v.T)
+    back = ((u * v).sum(axis=1) < 0.0) & (np.abs(bezier.cross(u, v)) < size * APART / CORNER)
+    return np.stack([np.flatnonzero(back), flat.following[back]])
+
+
+def _along(flat: Flat, i: Ints, j: Ints, on_i: Floats, on_j: Floats) -> Floats:
+    """How far (n,) the near parts of edges reach from each other along the outline; infinite on two outlines."""
+    size = np.hypot(*(flat.xy[flat.following] - flat.xy).T)
+    ring, _ = bezier.expand(np.diff(flat.rings))
+    before = np.cumsum(size) - size
+    around = np.bincount(ring, size, minlength=len(flat.rings) - 1)[ring[i]]
+    at_i = before[i, None] + on_i * size[i, None]
+    at_j = before[j, None] + on_j * size[j, None]
+    way = np.abs(at_i[:, :, None] - at_j[:, None, :]).reshape(-1, 4)
+    way = np.minimum(way, around[:, None] - way).max(axis=1)
+    return np.where(ring[i] == ring[j], way, np.inf)
+
+
+def _nearest(a: Floats, b: Floats, c: Floats, d: Floats) -> tuple[Floats, Floats, Floats]:
+    """Where on segments a-b and c-d they are nearest, as shares (n,), and how near in mm."""
+    u, v = b - a, d - c
+    cross = bezier.cross(u, v)
+    safe = np.where(np.abs(cross) > 1e-300, cross, np.inf)
+    t, s = bezier.cross(c - a, v) / safe, bezier.cross(c - a, u) / safe
+    meet = (np.abs(t - 0.5) <= 0.5) & (np.abs(s - 0.5) <= 0.5) & np.isfinite(safe)
+    tries = []
+    for at, (start, along) in (((0.0, a), (c, v)), ((1.0, b), (c, v)), ((0.0, c), (a, u)), ((1.0, d), (a, u))):  # type: ignore[assignment]
+        share, point = at
+        square = np.maximum((along * along).sum(axis=1), 1e-300)
+        foot = np.clip(((point - start) * along).sum(axis=1) / square, 0.0, 1.0)
+        away = np.hypot(*(point - start - foot[:, None] * along).T)
+        tries.append((np.full(len(a), share), foot, away) if len(tries) < 2 else (foot, np.full(len(a), share), away))
+    gaps = np.array([one[2] for one in tries])
+    best, row = gaps.argmin(axis=0), np.arange(len(a))
+    first, second = (np.array([one[k] for one in tries])[best, row] for k in (0, 1))
+    return (
+        np.where(meet, t, first),
+        np.where(meet, s, second),
+        np.where(meet, 0.0, gaps[best, row]),
+    )
+
+
+def _near_part(a: Floats, b: Floats, t: Floats, c: Floats, d: Floats, apart: float) -> Floats:
+    """From where to where (n, 2), in shares, segments a-b are nearer than `apart` to segments c-d, or about so.
+
+    That is around `t`, as far as the two lines stay so near and as c-d reaches.
+    """
+    u, v = b - a, d - c
+    size, other = np.maximum(np.hypot(*u.T), 1e-300), np.maximum(np.hypot(*v.T), 1e-300)
+    slant = np.abs(bezier.cross(u, v)) / (size * other)
+    reach = apart / np.maximum(slant, 1e-9) / size
+    ends = np.stack([((c - a) * u).sum(axis=1), ((d - a) * u).sum(axis=1)]) / size**2
+    low, high = ends.min(axis=0) - apart / size, ends.max(axis=0) + apart / size
+    start = np.maximum(t - reach, np.minimum(low, t))
+    end = np.minimum(t + reach, np.maximum(high, t))
+    return np.clip(np.stack([start, end], axis=1), 0.0, 1.0)
+
+
+def _mended(region: Region, near: _Near) -> Region:
+    """The region welded where the void between outlines is too thin, and cut where the solid is."""
+    flat = region.flattened(FINE)
+    loop = region_loop(region, flat, near.edge)
+    polygon, _ = bezier.expand(np.diff(region.polygons))
+    hurt = np.zeros(region.piece_count, bool)
+    hurt[polygon[loop]] = True
+    body = flat.multipolygon()
+    shapely.prepare(body)
+    solid = np.asarray(shapely.contains_xy(body, near.between)) & (near.gap > _TOUCHING)
+    patches = _patches(near)
+    welds, cuts = (_patch_region(patches[which]) for which in (~solid, solid))
+    # A patch may reach into a neighbouring piece: that is laid over the others as well.
+    everywhere = shapely.STRtree(patches)
+    boxes = shapely.box(*region.piece_boxes().T)
+    hurt[everywhere.query(boxes, predicate="intersects")[0]] = True
+    rest, region = region.select_polygons(~hurt), region.select_polygons(hurt)
+    given = [r for r in (region, welds, cuts) if not r.is_empty]
+    flats = [r.flattened(FINE) for r in given]
+    faces = faces_of(flats)
+    points = shapely.point_on_surface(faces)
+
+    def inside(one: Region) -> Bools:
+        return turns(one.flattened(FINE), points) > 0 if not one.is_empty else np.zeros(len(points), bool)
+
+    kept = (inside(region) | inside(welds)) & ~inside(cuts)
+    outcome = shapely.multipolygons(own_bits(joined_faces(faces[kept]), flats))
+    return Region.joined([rest, *restore(Edges.of(given, flats), [outcome])])
+
+
+def region_loop(region: Region, flat: Flat, edge: Ints) -> Ints:
+    """The loop that each flat edge belongs to."""
+    return np.searchsorted(region.loops, flat.segment[edge], side="right") - 1
+
+
+def _patches(near: _Near) -> np.ndarray:
+    """What covers each pair's near parts and what lies between them, as GEOS polygons."""
+    points = np.concatenate([near.first, near.second], axis=1)
+    hulls = shapely.convex_hull(shapely.multipoints(shapely.points(points)))
+    return np.asarray(shapely.buffer(hulls, _REACH, quad_segs=2))
+
+
+def _patch_region(patches: np.ndarray) -> Region:
+    if len(patches) == 0:
+        return Region.empty()
+    xy, rings, polygons = rings_of(shapely.union_all(patches), SPECK)
+    following = np.arange(1, len(xy) + 1)
+    following[rings[1:] - 1] = rings[:-1]
+    return Region.from_loops(bezier.line_controls(xy, xy[following]), np.zeros(len(xy), bool), rings, polygons)
