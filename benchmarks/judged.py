@@ -104,11 +104,16 @@ def main() -> int:
             done.append(one)
             wrong = [*one["crash"], *one.get("breaches", [])]
             if wrong or one["cpu"] > 5.0:
-                print(f"{one['seed']} {one.get('name')} {one.get('kinds')} {one['cpu']:.1f} s {wrong}", flush=True)
+                print(
+                    f"{one['seed']} {one.get('name')} {one.get('kinds')} {one['cpu']:.1f} s {wrong}",
+                    flush=True,
+                )
                 if options.keep:
                     options.keep.mkdir(parents=True, exist_ok=True)
                     ids = [own_font_id(f.data) for f in fonts()] + [entry.id for entry in font_catalogue()]
-                    (options.keep / f"{one['seed']}.perigram.json").write_text(json.dumps(design(one["seed"], ids)))
+                    (options.keep / f"{one['seed']}.perigram.json").write_text(
+                        json.dumps(design(one["seed"], ids))
+                    )
     cpu = sorted(one["cpu"] for one in done)
     refused = [one for one in done if one.get("refused")]
     print(

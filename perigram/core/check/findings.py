@@ -13,7 +13,7 @@ from perigram.core.geometry.clean import narrow_pieces
 from perigram.core.geometry.finish import fault
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.region import Region
-from perigram.core.geometry.thin import strands
+from perigram.core.geometry.thin import looked_below, strands
 from perigram.core.recipe.design import Ply
 
 
@@ -72,11 +72,15 @@ def check_ply(region: Region, checked: Ply, smallest: float) -> list[Finding]:
             mend = Mend(f"Drop {what}", "clean", checked.results[0], {"bits": smallest})
         findings.append(Finding("look", text, ply=ply, place=bits[0], mend=mend))
     # Bits are thin all over; of what else there is, only some places are.
-    thin = strands(region.select_polygons(~narrow), smallest)
+    rest = region.select_polygons(~narrow)
+    thin = strands(rest, smallest)
     if thin:
         what = "1 strand" if len(thin) == 1 else f"{len(thin)} strands"
         width = f"{thin[0].width:.2f} mm" if thin[0].width >= 0.01 else "under 0.01 mm"
-        text = f"{what} of {name} under {smallest:g} mm, thinnest {width}"
+        looked = looked_below(rest, smallest)
+        text = f"{what} of {name} under {looked:g} mm, thinnest {width}"
+        if looked < smallest:
+            text += f"; much more of it is under {smallest:g} mm"
         findings.append(Finding("look", text, ply=ply, place=thin[0].place))
     return findings
 

@@ -13,7 +13,6 @@ from perigram.core.geometry.finish import DECIMALS
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.evaluate import PlyProof, Proof
 
-
 #: Steps a mm that numbers are written in.
 GRID = 10.0**DECIMALS
 
@@ -54,7 +53,9 @@ def pages(proof: Proof) -> list[PlyPage]:
         raise PerigramError("There is nothing to cut yet: give a ply a result to cut.")
     # On the grid that plies are on already, so that moving them to the page changes no number.
     left, top = (float(np.floor(v * GRID) / GRID) for v in box[:2])
-    width, height = (float(np.ceil((v - at) * GRID) / GRID) for v, at in zip(box[2:], (left, top), strict=True))
+    width, height = (
+        float(np.ceil((v - at) * GRID) / GRID) for v, at in zip(box[2:], (left, top), strict=True)
+    )
     return [
         PlyPage(
             number,

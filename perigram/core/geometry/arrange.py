@@ -17,7 +17,7 @@ import shapely
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.flatten import Flat, edge_runs
+from perigram.core.geometry.flatten import Flat, boxes_of, edge_runs
 
 #: Vertices are rounded to this many mm; it is also how far an edge may be moved to untie a knot.
 GRID = 1e-6
@@ -46,9 +46,7 @@ def _rounded(xy: Floats) -> Floats:
 
 def _rings(flat: Flat) -> np.ndarray:
     closed, rings = flat.closed()
-    return np.asarray(
-        shapely.from_ragged_array(shapely.GeometryType.LINESTRING, _rounded(closed), (rings,))
-    )
+    return np.asarray(shapely.from_ragged_array(shapely.GeometryType.LINESTRING, _rounded(closed), (rings,)))
 
 
 def turns(flat: Flat, points: np.ndarray) -> Ints:
@@ -62,7 +60,7 @@ def turns(flat: Flat, points: np.ndarray) -> Ints:
     end = start[flat.following]
     slanted = np.flatnonzero(start[:, 1] != end[:, 1])
     low, high = np.minimum(start, end)[slanted], np.maximum(start, end)[slanted]
-    tree = shapely.STRtree(shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1]))
+    tree = shapely.STRtree(boxes_of(low, high))
     x, y = shapely.get_x(points), shapely.get_y(points)
     right = float(high[:, 0].max()) if len(slanted) else 0.0
     count = np.zeros(len(points), np.intp)

@@ -10,6 +10,7 @@ import shapely
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats
+from perigram.core.geometry.buffer import buffered
 from perigram.core.geometry.flatten import close_rings
 from perigram.core.geometry.measure import Box, loop_areas, piece_areas
 from perigram.core.geometry.region import TOLERANCE, Region
@@ -28,7 +29,21 @@ def narrow_pieces(region: Region, width: float) -> Bools:
     """Which pieces (p,) are nowhere as wide as `width` mm: no disc of that diameter fits in them."""
     if region.is_empty:
         return np.zeros(0, bool)
-    return np.asarray(shapely.is_empty(shapely.buffer(region.flat.polygon_array(), -width / 2.0)))
+    return _narrow(region.flat.polygon_array(), width)
+
+
+def _narrow(bodies: np.ndarray, width: float) -> Bools:
+    """Which GEOS polygons are nowhere as wide as `width` mm."""
+    x0, y0, x1, y1 = shapely.bounds(bodies).T
+    narrow = np.minimum(x1 - x0, y1 - y0) < width
+    # All of a polygon lies within its inradius r of its outline, so its area is at most the outline's length
+    # times r and, round holes, a little more.
+    holes = shapely.get_num_interior_rings(bodies)
+    most = shapely.length(bodies) * width / 2.0 + np.pi * holes * width * width / 4.0
+    open_ = np.flatnonzero(~narrow & (shapely.area(bodies) <= most))
+    for one in open_:
+        narrow[one] = shapely.is_empty(buffered(bodies[one], -width / 2.0))
+    return narrow
 
 
 def narrow_holes(region: Region, width: float) -> Bools:
@@ -39,7 +54,7 @@ def narrow_holes(region: Region, width: float) -> Bools:
     hole = np.ones(region.loop_count, bool)
     hole[region.polygons[:-1]] = False
     narrow = np.zeros(region.loop_count, bool)
-    narrow[hole] = shapely.is_empty(shapely.buffer(bodies[hole], -width / 2.0))
+    narrow[hole] = _narrow(bodies[hole], width)
     return narrow
 
 

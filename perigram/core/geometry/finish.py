@@ -8,6 +8,7 @@ chords ten times finer, in the very numbers that are written.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -17,7 +18,7 @@ from perigram.core.geometry import bezier, measure
 from perigram.core.geometry.arrange import faces_of, joined_faces, own_bits, turns
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.clean import drop_slivers
-from perigram.core.geometry.flatten import Flat
+from perigram.core.geometry.flatten import Flat, boxes_of
 from perigram.core.geometry.region import FINE, Region
 from perigram.core.geometry.restore import SPECK, Edges, restore, rings_of
 
@@ -30,6 +31,8 @@ CORNER = 0.3
 #: What is welded or cut reaches so many mm beyond what was too near, so that the rest is not.
 _REACH = 0.012
 _ROUNDS = 6
+#: Chords that distances between outlines are measured on, in mm.
+_NEAR = APART / 10.0
 #: Nearer than this many mm is in one place.
 _TOUCHING = 1e-6
 
@@ -44,10 +47,18 @@ class Finished:
 
 def finished(region: Region) -> Finished:
     """The region in the numbers that are written, touching outlines welded and hairs cut off."""
-    region = drop_slivers(region, APART)
+    return _freed(drop_slivers(region, APART), on_grid)
+
+
+def without_hairs(region: Region) -> Region:
+    """The region with touching outlines welded and hairs cut off; its own bits where there are none."""
+    return _freed(region, lambda one: one).region
+
+
+def _freed(region: Region, written: Callable[[Region], Region]) -> Finished:
     mended = False
     for _ in range(_ROUNDS):
-        region = on_grid(region)
+        region = written(region)
         near = _too_near(region)
         if near is None:
             break
@@ -94,7 +105,7 @@ def fault(region: Region) -> tuple[str, tuple[float, float]] | None:
     body = flat.multipolygon()
     if not shapely.is_valid(body):
         return "outlines cross or touch along an edge", _place(body)
-    near = _near(flat, 0.5 * APART)
+    near = _near(written.flattened(_NEAR), 0.5 * APART)
     if near is not None:
         x, y = near.between[0].tolist()
         return "outlines lie too near each other to be cut apart", (x, y)
@@ -118,30 +129,34 @@ class _Near:
         first, second: (n, 2, 2) the near parts of both.
         between: (n, 2) the middle between where they are nearest.
         gap: (n,) how near they come in mm.
-        edge: (2n,) the flat edges.
+        loop: (2n,) the loops they are of.
     """
 
     first: Floats
     second: Floats
     between: Floats
     gap: Floats
-    edge: Ints
+    loop: Ints
 
 
 def _too_near(region: Region) -> _Near | None:
     if region.is_empty:
         return None
-    flat = region.flattened(FINE)
-    near = _near(flat, APART)
+    near = _near(region.flattened(_NEAR), APART)
     if near is not None:
         return near
+    flat = region.flattened(FINE)
     body = flat.multipolygon()
     if shapely.is_valid(body):
         return None
     place = np.array([_place(body)])
     edge = np.abs(flat.xy - place).max(axis=1).argmin()
     return _Near(
-        np.stack([place, place], 1), np.stack([place, place], 1), place, np.zeros(1), np.array([edge])
+        np.stack([place, place], 1),
+        np.stack([place, place], 1),
+        place,
+        np.zeros(1),
+        _loops(flat, np.array([edge])),
     )
 
 
@@ -149,7 +164,7 @@ def _near(flat: Flat, apart: float) -> _Near | None:
     """Where outlines come nearer than `apart` mm other than at a corner."""
     a, b = flat.xy, flat.xy[flat.following]
     low, high = np.minimum(a, b) - apart / 2.0, np.maximum(a, b) + apart / 2.0
-    boxes = shapely.box(*low.T, *high.T)
+    boxes = boxes_of(low, high)
     i, j = shapely.STRtree(boxes).query(boxes)
     real = (i < j) & (flat.following[i] != j) & (flat.following[j] != i)
     i, j = np.concatenate([[i[real], j[real]], _folds(flat, a, b)], axis=1)
@@ -170,7 +185,7 @@ def _near(flat: Flat, apart: float) -> _Near | None:
         a[j, None] + on_j[..., None] * step_j[:, None],
         (a[i] + t[:, None] * step_i + a[j] + u[:, None] * step_j) / 2.0,
         gap[real],
-        np.concatenate([i, j]),
+        _loops(flat, np.concatenate([i, j])),
     )
 
 
@@ -203,12 +218,19 @@ def _nearest(a: Floats, b: Floats, c: Floats, d: Floats) -> tuple[Floats, Floats
     t, s = bezier.cross(c - a, v) / safe, bezier.cross(c - a, u) / safe
     meet = (np.abs(t - 0.5) <= 0.5) & (np.abs(s - 0.5) <= 0.5) & np.isfinite(safe)
     tries = []
-    for at, (start, along) in (((0.0, a), (c, v)), ((1.0, b), (c, v)), ((0.0, c), (a, u)), ((1.0, d), (a, u))):  # type: ignore[assignment]
+    for at, (start, along) in (
+        ((0.0, a), (c, v)),
+        ((1.0, b), (c, v)),
+        ((0.0, c), (a, u)),
+        ((1.0, d), (a, u)),
+    ):  # type: ignore[assignment]
         share, point = at
         square = np.maximum((along * along).sum(axis=1), 1e-300)
         foot = np.clip(((point - start) * along).sum(axis=1) / square, 0.0, 1.0)
         away = np.hypot(*(point - start - foot[:, None] * along).T)
-        tries.append((np.full(len(a), share), foot, away) if len(tries) < 2 else (foot, np.full(len(a), share), away))
+        tries.append(
+            (np.full(len(a), share), foot, away) if len(tries) < 2 else (foot, np.full(len(a), share), away)
+        )
     gaps = np.array([one[2] for one in tries])
     best, row = gaps.argmin(axis=0), np.arange(len(a))
     first, second = (np.array([one[k] for one in tries])[best, row] for k in (0, 1))
@@ -238,10 +260,9 @@ def _near_part(a: Floats, b: Floats, t: Floats, c: Floats, d: Floats, apart: flo
 def _mended(region: Region, near: _Near) -> Region:
     """The region welded where the void between outlines is too thin, and cut where the solid is."""
     flat = region.flattened(FINE)
-    loop = region_loop(region, flat, near.edge)
     polygon, _ = bezier.expand(np.diff(region.polygons))
     hurt = np.zeros(region.piece_count, bool)
-    hurt[polygon[loop]] = True
+    hurt[polygon[near.loop]] = True
     body = flat.multipolygon()
     shapely.prepare(body)
     solid = np.asarray(shapely.contains_xy(body, near.between)) & (near.gap > _TOUCHING)
@@ -265,9 +286,9 @@ def _mended(region: Region, near: _Near) -> Region:
     return Region.joined([rest, *restore(Edges.of(given, flats), [outcome])])
 
 
-def region_loop(region: Region, flat: Flat, edge: Ints) -> Ints:
+def _loops(flat: Flat, edge: Ints) -> Ints:
     """The loop that each flat edge belongs to."""
-    return np.searchsorted(region.loops, flat.segment[edge], side="right") - 1
+    return np.searchsorted(flat.rings, edge, side="right") - 1
 
 
 def _patches(near: _Near) -> np.ndarray:
@@ -283,4 +304,6 @@ def _patch_region(patches: np.ndarray) -> Region:
     xy, rings, polygons = rings_of(shapely.union_all(patches), SPECK)
     following = np.arange(1, len(xy) + 1)
     following[rings[1:] - 1] = rings[:-1]
-    return Region.from_loops(bezier.line_controls(xy, xy[following]), np.zeros(len(xy), bool), rings, polygons)
+    return Region.from_loops(
+        bezier.line_controls(xy, xy[following]), np.zeros(len(xy), bool), rings, polygons
+    )

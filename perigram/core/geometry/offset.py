@@ -9,18 +9,17 @@ from __future__ import annotations
 
 import numpy as np
 import shapely
-from scipy.spatial import KDTree
 
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
-from perigram.core.geometry.bezier import Bools, Floats
-from perigram.core.geometry.clean import drop_bits
-from perigram.core.geometry.flatten import Flat
 from perigram.core.geometry.arrange import faces_of, joined_faces, own_bits
+from perigram.core.geometry.bezier import Bools, Floats
+from perigram.core.geometry.buffer import buffered
+from perigram.core.geometry.clean import drop_bits
 from perigram.core.geometry.overlay import paths, sound
-from perigram.core.geometry.parallel import Corners, RawParallel, raw_parallel
+from perigram.core.geometry.parallel import Corners, Deep, RawParallel, raw_parallel
+from perigram.core.geometry.region import MOST_VERTICES, Region
 from perigram.core.geometry.region import TOLERANCE as REGION_TOLERANCE
-from perigram.core.geometry.region import Region
 from perigram.core.geometry.restore import Edges, restore
 
 #: Fitted outlines follow the true parallel curve within this many mm.
@@ -41,8 +40,8 @@ _TAIL = 0.02
 _UNSURE = 0.05
 #: Faces nowhere twice as wide as this many mm lie between two parallels that nearly coincide.
 _SLIVER = 0.012
-#: GEOS simplifies what it buffers by this share of the distance.
-_SIMPLIFIED = 0.011
+#: GEOS's buffer in steps is exact to about this share of the distance.
+_SIMPLIFIED = 0.02
 #: Loops of less area than this many mm^2 are what is left where parallels just miss each other.
 _SPECK = 1e-4
 
@@ -68,13 +67,21 @@ def grow(
         raise GeometryError(f"An offset can be up to {FARTHEST:g} mm either way.")
     if region.is_empty or abs(distance) < 1e-6:
         return region
-    sites = KDTree(region.flat.xy)
-    raw = raw_parallel(region, distance, corners, limit, TOLERANCE, sites)
+    deep = _depths(region, distance)
+    raw = raw_parallel(region, distance, corners, limit, TOLERANCE, deep)
     around = paths(raw.segments, raw.curved, raw.loops)
-    flat = around.flat
-    faces = faces_of([flat], _shallow(flat, region, distance))
+    flat = around.flattened(REGION_TOLERANCE)
+    shallow = ~deep(np.stack([flat.xy, flat.xy[flat.following]], axis=1))
+    if np.count_nonzero(shallow) > MOST_VERTICES:
+        raise GeometryError(
+            f"Moving these outlines by {distance:g} mm needs more than {MOST_VERTICES:,} points. "
+            "Use less of the picture, or smooth it first."
+        )
+    faces = faces_of([flat], shallow)
     kept = faces[_covered(faces, region, raw, distance)]
-    grown = restore(Edges.of([around], [flat]), [shapely.multipolygons(own_bits(joined_faces(kept), [flat]))], _SPECK)[0]
+    grown = restore(
+        Edges.of([around], [flat]), [shapely.multipolygons(own_bits(joined_faces(kept), [flat]))], _SPECK
+    )[0]
     grown = sound(_without_tails(grown, raw.segments[raw.inner]))
     if remains > 0.0:
         grown, _ = drop_bits(grown, *((0.0, remains) if distance > 0 else (remains, 0.0)))
@@ -98,30 +105,34 @@ def misses(region: Region, grown: Region, distance: float) -> Floats:
     return np.asarray(places[off])
 
 
-def _shallow(flat: Flat, region: Region, distance: float) -> Bools:
-    """Which edges of the parallels may be on the offset's outline: GEOS's own buffer tells which are too deep.
+def _depths(region: Region, distance: float) -> Deep:
+    """What lies too deep inside an offset to be on its outline, as a buffer of GEOS's tells.
 
     What is left of a tangle of parallels is the strip along its rim, so that small figures grown far cost
     what their outline costs.
     """
-    strip = 0.01 + 2.0 * _SIMPLIFIED * abs(distance)
+    strip = 0.01 + 1.5 * _SIMPLIFIED * abs(distance)
     reach = abs(distance) - 1.5 * strip
     if reach <= 0.0:
-        return np.ones(len(flat.xy), bool)
+        return lambda lines: np.zeros(len(lines), bool)
     body = region.multipolygon
-    deep = shapely.buffer(body, reach if distance > 0 else -reach)
+    inside = buffered(body, reach if distance > 0 else -reach)
     if distance < 0:
         x0, y0, x1, y1 = shapely.bounds(body)
         far = 3.0 * abs(distance)
-        deep = shapely.difference(shapely.box(x0 - far, y0 - far, x1 + far, y1 + far), deep)
-    shapely.prepare(deep)
-    inside = shapely.contains_xy(deep, flat.xy)
-    buried = inside & inside[flat.following]
-    # An edge no longer than the strip is wide cannot come out of it and go in again.
-    long = np.flatnonzero(buried & (np.hypot(*(flat.xy[flat.following] - flat.xy).T) > strip))
-    lines = shapely.linestrings(np.stack([flat.xy[long], flat.xy[flat.following[long]]], axis=1))
-    buried[long] = shapely.contains_properly(deep, lines)
-    return ~buried
+        inside = shapely.difference(shapely.box(x0 - far, y0 - far, x1 + far, y1 + far), inside)
+    shapely.prepare(inside)
+
+    def deep(lines: Floats) -> Bools:
+        n, k, _ = lines.shape
+        buried = np.asarray(shapely.contains_xy(inside, lines.reshape(-1, 2))).reshape(n, k).all(axis=1)
+        # A step no longer than the strip is wide cannot come out of it and go in again.
+        steps = np.hypot(*np.diff(lines, axis=1).transpose(2, 0, 1)).max(axis=1)
+        long = np.flatnonzero(buried & (steps > strip))
+        buried[long] = shapely.contains_properly(inside, shapely.linestrings(lines[long]))
+        return buried
+
+    return deep
 
 
 def _covered(faces: np.ndarray, region: Region, raw: RawParallel, distance: float) -> Bools:
@@ -156,7 +167,9 @@ def _without_tails(region: Region, inner: Floats) -> Region:
     """
     if region.is_empty or len(inner) == 0:
         return region
-    leads = np.isin(bezier.row_hash(region.curves.reshape(-1, 8)), bezier.row_hash(inner.reshape(-1, 8)))[region.curve]
+    leads = np.isin(bezier.row_hash(region.curves.reshape(-1, 8)), bezier.row_hash(inner.reshape(-1, 8)))[
+        region.curve
+    ]
     before = np.empty_like(region.following)
     before[region.following] = np.arange(len(before))
     first = np.flatnonzero(leads & ~leads[before])

@@ -47,6 +47,8 @@ _CUT_AWAY = _Operation(shapely.difference, lambda a, b: a & ~b, lambda a, b, bot
 _OVERLAP = _Operation(shapely.intersection, lambda a, b: a & b, lambda a, b, both: both)
 _EXCLUDE = _Operation(shapely.symmetric_difference, lambda a, b: a ^ b, lambda a, b, both: a + b - 2.0 * both)
 
+#: Outlines that turn back by this much less than half a turn, in radians, run back along themselves.
+_HAIR = 1e-6
 #: Areas that should add up may differ by this many mm^2, and by this share: rounding, and crossings moved
 #: by a billionth.
 _ROUNDING, _ROUNDING_SHARE = 1e-6, 1e-9
@@ -113,6 +115,8 @@ def _quickly(a: Region, b: Region, operations: Sequence[_Operation]) -> list[Any
         outcomes = [both if one is _OVERLAP else one.quick(*bodies) for one in operations]
     except shapely.GEOSException:
         return None
+    if _folds_back(outcomes):
+        return None
     own = float(shapely.area(bodies[0])), float(shapely.area(bodies[1]))
     shared = float(shapely.area(both))
     slack = _ROUNDING + _ROUNDING_SHARE * max(own)
@@ -127,6 +131,19 @@ def _quickly(a: Region, b: Region, operations: Sequence[_Operation]) -> list[Any
         rest = float(shapely.area(shapely.difference(*bodies)))
         true = true and abs(rest + shared - own[0]) <= slack
     return outcomes if true else None
+
+
+def _folds_back(outcomes: Sequence[Any]) -> bool:
+    """Whether an outline runs back along itself: rounding left a hair where edges should have cancelled."""
+    for outcome in outcomes:
+        xy = shapely.get_coordinates(outcome)
+        step = np.diff(xy, axis=0)
+        dot = (step[:-1] * step[1:]).sum(axis=1)
+        size = np.hypot(*step.T)
+        back = (dot < 0.0) & (np.abs(bezier.cross(step[:-1], step[1:])) < _HAIR * size[:-1] * size[1:])
+        if back.any():
+            return True
+    return False
 
 
 def _made_of(faces: np.ndarray, flats: Sequence[Flat]) -> shapely.MultiPolygon:
@@ -197,6 +214,8 @@ def _union(parts: Sequence[Region]) -> Any | None:
         else:
             shared = None
     except shapely.GEOSException:
+        return None
+    if _folds_back([joined]):
         return None
     areas = shapely.area(bodies)
     found, most = float(shapely.area(joined)), float(areas.sum())

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from scipy.spatial import KDTree
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
@@ -17,10 +17,6 @@ Corners = Literal["round", "mitred"]
 
 #: Gaps below this many mm at a joint are closed by moving its ends together.
 JOINT = 0.002
-#: Parallels deeper than this many mm inside the offset are not on its outline.
-DEEP = 0.1
-#: Looking for deep ones pays from this many mm on: below, little of them is deep.
-WORTHWHILE = 1.0
 #: Where along a segment its curvature is looked at for places tighter than the distance.
 _PROBES = np.linspace(0.0, 1.0, 13)
 _CLOSE_PROBES = np.linspace(0.0, 1.0, 97)
@@ -30,6 +26,11 @@ _SECTIONS, _NARROWINGS = np.linspace(0.0, 1.0, 17), 7
 _BACK = np.pi - 0.2
 #: Places along a part that bends too tightly, between which chords stand for its parallel.
 _STEPS = np.linspace(0.0, 1.0, 5)
+#: Places along a part that tell whether its parallel lies deep.
+_LOOKED_AT = np.linspace(0.0, 1.0, 7)
+
+#: Tells which polylines (n, k, 2) lie so deep inside an offset that its outline cannot come near them.
+Deep = Callable[[Floats], Bools]
 
 
 @dataclass(frozen=True, eq=False)
@@ -53,18 +54,18 @@ class RawParallel:
 
 
 def raw_parallel(
-    region: Region, distance: float, corners: Corners, limit: float, tolerance: float, sites: KDTree
+    region: Region, distance: float, corners: Corners, limit: float, tolerance: float, deep: Deep
 ) -> RawParallel:
     """The parallels of a region's outlines at a distance in mm, negative to shrink.
 
     Parallels are fitted by cubics within `tolerance` mm; outer corners are closed by arcs, or by
     mitres no longer than `limit` distances. What cannot be on the offset's outline only has to lead
     on within the distance: inner corners are closed by a chord, and so are the steps along a part that
-    bends more tightly than the distance or lies deep inside the offset, as places of the region's
-    outlines (`sites`) tell.
+    bends more tightly than the distance; of a part that lies deep inside the offset only its ends are left.
     """
     parts = _parts(region, distance)
-    parts.hidden |= _deep(parts, sites, distance)
+    parts.buried |= _buried(parts, deep, distance)
+    parts.hidden |= parts.buried
     joints = _joints(parts, distance)
     sides = _sides(parts, distance, tolerance)
     bridges, mitres, mitred = _bridges(parts, joints, distance, corners, limit)
@@ -98,6 +99,7 @@ class _Parts:
         owner: (n,) the number of that segment.
         low, high: (n,) its parameters from and to.
         hidden: (n,) whose parallels cannot be on the outline: they bend too tightly, or lie too deep.
+        buried: (n,) those that lie too deep.
         following: (n,) the part after each in its loop.
         loops: offsets of loops.
     """
@@ -108,6 +110,7 @@ class _Parts:
     low: Floats
     high: Floats
     hidden: Bools
+    buried: Bools
     following: Ints
     loops: Ints
 
@@ -197,7 +200,17 @@ def _parts(region: Region, distance: float) -> _Parts:
     loops = np.concatenate([[0], np.cumsum(counts)])[region.loops]
     following = np.arange(1, len(owners) + 1)
     following[loops[1:] - 1] = loops[:-1]
-    return _Parts(segments[owners], straight[owners], owners, begins, ends, hidden, following, loops)
+    return _Parts(
+        segments[owners],
+        straight[owners],
+        owners,
+        begins,
+        ends,
+        hidden,
+        np.zeros(len(hidden), bool),
+        following,
+        loops,
+    )
 
 
 def _stretch(segments: Floats, probes: Floats, distance: float) -> Floats:
@@ -214,18 +227,12 @@ def _turns(owner: Ints, stretch: Floats, probes: Floats) -> tuple[Ints, Floats, 
     return owner[row], probes[place], probes[place + 1], folds[row, place]
 
 
-def _deep(parts: _Parts, sites: KDTree, distance: float) -> Bools:
+def _buried(parts: _Parts, deep: Deep, distance: float) -> Bools:
     """Which parts' parallels lie deep inside the offset all along."""
-    reach, k = abs(distance) - DEEP, len(_STEPS)
-    if reach <= WORTHWHILE:
-        return np.zeros(len(parts.low), bool)
-    t = (parts.low[:, None] + (parts.high - parts.low)[:, None] * _STEPS).ravel()
+    k = len(_LOOKED_AT)
+    t = (parts.low[:, None] + (parts.high - parts.low)[:, None] * _LOOKED_AT).ravel()
     points, _ = _parallel(np.repeat(parts.cubics, k, axis=0), t, distance)
-    nearest = np.asarray(sites.query(points, distance_upper_bound=reach)[0]).reshape(-1, k)
-    chord = np.hypot(*np.diff(points.reshape(-1, k, 2), axis=1).transpose(2, 0, 1))
-    # No place between two steps is farther from the nearer one than half the way, bends allowed for.
-    farthest = np.maximum(nearest[:, 1:], nearest[:, :-1]) + 0.6 * chord
-    return np.asarray((farthest < reach).all(axis=1))
+    return deep(points.reshape(-1, k, 2))
 
 
 def _joints(parts: _Parts, distance: float) -> _Joints:
@@ -256,14 +263,17 @@ def _sides(parts: _Parts, distance: float, tolerance: float) -> _Pieces:
     flat = np.flatnonzero(parts.straight & ~parts.hidden)
     ends = [_parallel(cubics[flat], t[flat], distance)[0] for t in (low, high)]
     lines = bezier.line_controls(*ends)
-    tight, k = np.flatnonzero(parts.hidden), len(_STEPS)
+    gone = np.flatnonzero(parts.buried)
+    ends = [_parallel(cubics[gone], t[gone], distance)[0] for t in (low, high)]
+    leads = bezier.line_controls(*ends)
+    tight, k = np.flatnonzero(parts.hidden & ~parts.buried), len(_STEPS)
     t = (low[tight, None] + (high - low)[tight, None] * _STEPS).ravel()
     points = _parallel(np.repeat(cubics[tight], k, axis=0), t, distance)[0].reshape(-1, k, 2)
     chords = bezier.line_controls(points[:, :-1].reshape(-1, 2), points[:, 1:].reshape(-1, 2))
-    part = np.concatenate([live[stretch], flat, np.repeat(tight, k - 1)])
+    part = np.concatenate([live[stretch], flat, gone, np.repeat(tight, k - 1)])
     place = np.arange(len(part))
     inner = place >= len(curves) + len(lines)
-    return _Pieces(np.concatenate([curves, lines, chords]), place < len(curves), inner, part)
+    return _Pieces(np.concatenate([curves, lines, leads, chords]), place < len(curves), inner, part)
 
 
 def _bridges(

@@ -366,9 +366,8 @@ def _polished(region: Region, kept: Floats) -> Region:
     before[region.following] = np.arange(len(region.curve))
     after_curve, before_curve = region.curve, region.curve[before]
     t_after, t_before = region.span[:, 0], region.span[before, 1]
-    crossing = (
-        ~((_is_end(t_after)) & (_is_end(t_before)))
-        & ((after_curve != before_curve) | (np.abs(t_after - t_before) > 1e-3))
+    crossing = ~((_is_end(t_after)) & (_is_end(t_before))) & (
+        (after_curve != before_curve) | (np.abs(t_after - t_before) > 1e-3)
     )
     node = np.flatnonzero(crossing)
     if len(node) == 0:

@@ -26,6 +26,8 @@ _GOES_ON = 0.6
 _SLACK = 1.15
 #: Bits with their middles within this many widths can hold two places one width apart.
 _NEAR = 1.3
+#: Pairs of bits that are looked at; crowded outlines with more are looked at for thinner places only.
+MOST_PAIRS = 1_500_000
 
 
 @dataclass(frozen=True)
@@ -51,6 +53,22 @@ def gaps(region: Region, below: float) -> list[Thin]:
     return _thin(region, below, inside=False)
 
 
+def looked_below(region: Region, below: float) -> float:
+    """The width in mm that thin places are looked for below: as asked, or less where outlines are crowded.
+
+    A map cut as small as a stamp is thin all over; looking at every wall across from every other would take
+    minutes and say no more.
+    """
+    flat = region.flat
+    while below > 0.0:
+        bits = _bits(flat.xy, flat.xy[flat.following], flat.xy, below)
+        tree = KDTree((bits.start + bits.end) / 2.0, balanced_tree=False, compact_nodes=False)
+        if tree.count_neighbors(tree, _NEAR * below) <= 2 * MOST_PAIRS + len(bits.start):
+            break
+        below /= 2.0
+    return below
+
+
 @dataclass(frozen=True, eq=False)
 class _Bits:
     """Flattened outlines cut into bits no longer than the width that is looked for.
@@ -70,7 +88,7 @@ class _Bits:
 def _thin(region: Region, below: float, inside: bool) -> list[Thin]:
     if region.is_empty or not below > 0.0:
         return []
-    flat = region.flat
+    flat, below = region.flat, looked_below(region, below)
     start, end = flat.xy, flat.xy[flat.following]
     along = unit(end - start)
     facing = np.stack([-along[:, 1], along[:, 0]], axis=1) * (1.0 if inside else -1.0)

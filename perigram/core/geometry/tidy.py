@@ -11,10 +11,11 @@ from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.clean import Removed, as_box, narrow_pieces
+from perigram.core.geometry.finish import without_hairs
 from perigram.core.geometry.fit import fit_cubics, unit
 from perigram.core.geometry.measure import area, bounds, off_outline
 from perigram.core.geometry.offset import grow
-from perigram.core.geometry.overlay import cut_away, sound, weld
+from perigram.core.geometry.overlay import cut_away, weld
 from perigram.core.geometry.parallel import directions
 from perigram.core.geometry.region import FINE, Region
 from perigram.core.geometry.thin import Thin, gaps, strands
@@ -48,7 +49,7 @@ def drop_strands(region: Region, width: float) -> tuple[Region, list[Removed]]:
         parts = thin_parts(region, width, strands(region, width))
         if not parts:
             break
-        region = sound(cut_away(region, weld([part for part, _ in parts])))
+        region = without_hairs(cut_away(region, weld([part for part, _ in parts])))
         removed += [one for _, one in parts]
     return region, _listed(removed)
 
@@ -63,7 +64,7 @@ def close_slits(region: Region, width: float) -> tuple[Region, list[Removed]]:
     parts = thin_parts(around, width, gaps(region, width))
     if not parts:
         return region, []
-    closed = sound(weld([region, *(part for part, _ in parts)]))
+    closed = without_hairs(weld([region, *(part for part, _ in parts)]))
     return closed, _listed([Removed("slit", r.place, r.area) for _, r in parts])
 
 

@@ -14,8 +14,8 @@ from perigram.core.check.findings import Finding, Mend, check_ply
 from perigram.core.errors import PerigramError
 from perigram.core.geometry import measure
 from perigram.core.geometry.clean import drop_slivers
-from perigram.core.geometry.measure import Box
 from perigram.core.geometry.finish import finished
+from perigram.core.geometry.measure import Box
 from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.design import THINNEST, Design, Material, Ply, out_of_range, references
