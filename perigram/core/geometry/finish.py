@@ -198,7 +198,7 @@ def _folds(flat: Flat, a: Floats, b: Floats) -> Ints:
 
 
 def _along(flat: Flat, i: Ints, j: Ints, on_i: Floats, on_j: Floats) -> Floats:
-    """How far (n,) the near parts of edges reach from each other along the outline; infinite on two outlines."""
+    """How far (n,) near parts of edges reach from each other along the outline; infinite on two outlines."""
     size = np.hypot(*(flat.xy[flat.following] - flat.xy).T)
     ring, _ = bezier.expand(np.diff(flat.rings))
     before = np.cumsum(size) - size
@@ -217,32 +217,25 @@ def _nearest(a: Floats, b: Floats, c: Floats, d: Floats) -> tuple[Floats, Floats
     safe = np.where(np.abs(cross) > 1e-300, cross, np.inf)
     t, s = bezier.cross(c - a, v) / safe, bezier.cross(c - a, u) / safe
     meet = (np.abs(t - 0.5) <= 0.5) & (np.abs(s - 0.5) <= 0.5) & np.isfinite(safe)
-    tries = []
-    for at, (start, along) in (
-        ((0.0, a), (c, v)),
-        ((1.0, b), (c, v)),
-        ((0.0, c), (a, u)),
-        ((1.0, d), (a, u)),
-    ):  # type: ignore[assignment]
-        share, point = at
-        square = np.maximum((along * along).sum(axis=1), 1e-300)
-        foot = np.clip(((point - start) * along).sum(axis=1) / square, 0.0, 1.0)
-        away = np.hypot(*(point - start - foot[:, None] * along).T)
-        tries.append(
-            (np.full(len(a), share), foot, away) if len(tries) < 2 else (foot, np.full(len(a), share), away)
-        )
-    gaps = np.array([one[2] for one in tries])
+    # Where they do not cross, an end of one is nearest to the other.
+    feet = [_foot(a, c, v), _foot(b, c, v), _foot(c, a, u), _foot(d, a, u)]
+    gaps = np.array([away for _, away in feet])
+    zero, one = np.zeros(len(a)), np.ones(len(a))
     best, row = gaps.argmin(axis=0), np.arange(len(a))
-    first, second = (np.array([one[k] for one in tries])[best, row] for k in (0, 1))
-    return (
-        np.where(meet, t, first),
-        np.where(meet, s, second),
-        np.where(meet, 0.0, gaps[best, row]),
-    )
+    on_first = np.array([zero, one, feet[2][0], feet[3][0]])[best, row]
+    on_second = np.array([feet[0][0], feet[1][0], zero, one])[best, row]
+    return np.where(meet, t, on_first), np.where(meet, s, on_second), np.where(meet, 0.0, gaps[best, row])
+
+
+def _foot(point: Floats, start: Floats, along: Floats) -> tuple[Floats, Floats]:
+    """Where on segments points are nearest to, as shares (n,), and how far away in mm."""
+    square = np.maximum((along * along).sum(axis=1), 1e-300)
+    share = np.clip(((point - start) * along).sum(axis=1) / square, 0.0, 1.0)
+    return share, np.hypot(*(point - start - share[:, None] * along).T)
 
 
 def _near_part(a: Floats, b: Floats, t: Floats, c: Floats, d: Floats, apart: float) -> Floats:
-    """From where to where (n, 2), in shares, segments a-b are nearer than `apart` to segments c-d, or about so.
+    """From where to where (n, 2), in shares, segments a-b are nearer than `apart` to segments c-d.
 
     That is around `t`, as far as the two lines stay so near and as c-d reaches.
     """

@@ -17,7 +17,7 @@ from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.buffer import buffered
 from perigram.core.geometry.clean import drop_bits
 from perigram.core.geometry.overlay import paths, sound
-from perigram.core.geometry.parallel import Corners, Deep, RawParallel, raw_parallel
+from perigram.core.geometry.parallel import Corners, Deep, Mitres, RawParallel, raw_parallel
 from perigram.core.geometry.region import MOST_VERTICES, Region
 from perigram.core.geometry.region import TOLERANCE as REGION_TOLERANCE
 from perigram.core.geometry.restore import Edges, restore
@@ -42,6 +42,10 @@ _UNSURE = 0.05
 _SLIVER = 0.012
 #: GEOS's buffer in steps is exact to about this share of the distance.
 _SIMPLIFIED = 0.02
+#: Corners smaller than this share of the distance have no mitres of their own.
+_MINOR = 0.005
+#: Tips may be off those of mitres of chords by this share of the distance.
+_OFF = 0.15
 #: Loops of less area than this many mm^2 are what is left where parallels just miss each other.
 _SPECK = 1e-4
 
@@ -68,7 +72,8 @@ def grow(
     if region.is_empty or abs(distance) < 1e-6:
         return region
     deep = _depths(region, distance)
-    raw = raw_parallel(region, distance, corners, limit, TOLERANCE, deep)
+    mitres = _mitres(region, distance, limit) if corners == "mitred" else None
+    raw = raw_parallel(region, distance, TOLERANCE, deep, mitres)
     around = paths(raw.segments, raw.curved, raw.loops)
     flat = around.flattened(REGION_TOLERANCE)
     shallow = ~deep(np.stack([flat.xy, flat.xy[flat.following]], axis=1))
@@ -125,17 +130,41 @@ def _depths(region: Region, distance: float) -> Deep:
 
     def deep(lines: Floats) -> Bools:
         n, k, _ = lines.shape
-        buried = np.asarray(shapely.contains_xy(inside, lines.reshape(-1, 2))).reshape(n, k).all(axis=1)
+        there = np.asarray(shapely.contains_xy(inside, lines.reshape(-1, 2)), bool)
+        buried: Bools = np.logical_and.reduce(there.reshape(n, k), axis=1)
         # A step no longer than the strip is wide cannot come out of it and go in again.
         steps = np.hypot(*np.diff(lines, axis=1).transpose(2, 0, 1)).max(axis=1)
         long = np.flatnonzero(buried & (steps > strip))
         buried[long] = shapely.contains_properly(inside, shapely.linestrings(lines[long]))
-        # Where places stand for a curve, its arcs rise above the steps by an eighth of their second differences.
+        # Where places stand for a curve, it rises above the steps by an eighth of their second differences.
         if k > 2:
-            buried &= np.hypot(*np.diff(lines, n=2, axis=1).transpose(2, 0, 1)).max(axis=1) < strip
+            bends: Floats = np.hypot(*np.diff(lines, n=2, axis=1).transpose(2, 0, 1)).max(axis=1)
+            buried &= bends < strip
         return buried
 
     return deep
+
+
+def _mitres(region: Region, distance: float, limit: float) -> Mitres:
+    """Mitres at corners that count: those that GEOS's mitred buffer reaches as well.
+
+    At a step or a thorn much smaller than the distance a mitre would be a fang of many times its size; GEOS
+    simplifies those away first.
+    """
+    slack = 0.01 + _OFF * abs(distance)
+    body = shapely.simplify(region.multipolygon, _MINOR * abs(distance))
+    body = shapely.buffer(body, distance, join_style="mitre", mitre_limit=limit)
+    outline = shapely.boundary(body)
+    shapely.prepare([body, outline])
+
+    def allowed(tips: Floats) -> Bools:
+        points = shapely.points(tips)
+        near = np.asarray(shapely.dwithin(outline, points, slack))
+        inside = np.asarray(shapely.contains_xy(body, tips))
+        # Tips deep inside do no harm where it grows; where it shrinks, tips are bitten out of what is left.
+        return near | inside if distance > 0 else near | ~inside
+
+    return Mitres(limit, allowed)
 
 
 def _covered(faces: np.ndarray, region: Region, raw: RawParallel, distance: float) -> Bools:

@@ -209,10 +209,7 @@ def _union(parts: Sequence[Region]) -> Any | None:
         return None
     try:
         joined = shapely.union_all(bodies)
-        if len(bodies) == 2:
-            shared = float(shapely.area(shapely.intersection(*bodies)))
-        else:
-            shared = None
+        shared = shapely.area(shapely.intersection(*bodies)) if len(bodies) == 2 else None
     except shapely.GEOSException:
         return None
     if _folds_back([joined]):

@@ -29,6 +29,15 @@ _STEPS = np.linspace(0.0, 1.0, 5)
 #: Places along a part that tell whether its parallel lies deep.
 _LOOKED_AT = np.linspace(0.0, 1.0, 7)
 
+
+@dataclass(frozen=True)
+class Mitres:
+    """How far mitres reach, in distances from their corner, and which tips (n, 2) are allowed."""
+
+    limit: float
+    allowed: Callable[[Floats], Bools]
+
+
 #: Tells which polylines (n, k, 2) lie so deep inside an offset that its outline cannot come near them.
 Deep = Callable[[Floats], Bools]
 
@@ -54,12 +63,12 @@ class RawParallel:
 
 
 def raw_parallel(
-    region: Region, distance: float, corners: Corners, limit: float, tolerance: float, deep: Deep
+    region: Region, distance: float, tolerance: float, deep: Deep, mitres: Mitres | None = None
 ) -> RawParallel:
     """The parallels of a region's outlines at a distance in mm, negative to shrink.
 
-    Parallels are fitted by cubics within `tolerance` mm; outer corners are closed by arcs, or by
-    mitres no longer than `limit` distances. What cannot be on the offset's outline only has to lead
+    Parallels are fitted by cubics within `tolerance` mm; outer corners are closed by arcs, or by those
+    `mitres` that are allowed. What cannot be on the offset's outline only has to lead
     on within the distance: inner corners are closed by a chord, and so are the steps along a part that
     bends more tightly than the distance; of a part that lies deep inside the offset only its ends are left.
     """
@@ -68,10 +77,10 @@ def raw_parallel(
     parts.hidden |= parts.buried
     joints = _joints(parts, distance)
     sides = _sides(parts, distance, tolerance)
-    bridges, mitres, mitred = _bridges(parts, joints, distance, corners, limit)
+    bridges, quads, mitred = _bridges(parts, joints, distance, mitres)
     # Lines simply go on to the tips of their mitres.
     at = np.full((len(parts.low), 2), np.nan)
-    at[mitred] = mitres[:, 2]
+    at[mitred] = quads[:, 2]
     before = np.empty_like(parts.following)
     before[parts.following] = np.arange(len(before))
     lines = parts.straight[sides.part] & ~parts.hidden[sides.part]
@@ -86,7 +95,7 @@ def raw_parallel(
     inner = np.concatenate([sides.inner, bridges.inner])[order]
     loops = np.searchsorted(place[order] // 2, parts.loops)
     _close_up(pieces, curved, loops)
-    return RawParallel(pieces, curved, loops, inner, mitres)
+    return RawParallel(pieces, curved, loops, inner, quads)
 
 
 @dataclass(eq=False)
@@ -277,7 +286,7 @@ def _sides(parts: _Parts, distance: float, tolerance: float) -> _Pieces:
 
 
 def _bridges(
-    parts: _Parts, joints: _Joints, distance: float, corners: Corners, limit: float
+    parts: _Parts, joints: _Joints, distance: float, mitres: Mitres | None
 ) -> tuple[_Pieces, Floats, Ints]:
     """What leads from each part's parallel to the next: arcs or mitres outside, chords inside.
 
@@ -287,8 +296,12 @@ def _bridges(
     corner, leave, turn = joints.corner, joints.leave, joints.turn
     sharp = np.abs(turn * distance) >= JOINT
     outer = sharp & (turn * distance > 0.0)
-    mitred = outer & (np.cos(turn / 2.0) * limit >= 1.0) if corners == "mitred" else np.zeros_like(outer)
     start, end = corner + distance * _normals(leave), corner + distance * _normals(joints.enter)
+    mitred = np.zeros_like(outer)
+    if mitres is not None:
+        mitred = outer & (np.cos(turn / 2.0) * mitres.limit >= 1.0)
+        tips = start[mitred] + (distance * np.tan(turn[mitred] / 2.0))[:, None] * leave[mitred]
+        mitred[mitred] = mitres.allowed(tips)
 
     arc = np.flatnonzero(outer & ~mitred)
     arcs, of_arc = _arcs(corner[arc], start[arc], turn[arc], abs(distance))

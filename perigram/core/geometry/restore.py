@@ -129,7 +129,7 @@ def restore(edges: Edges, outcomes: Sequence[shapely.Geometry], speck: float = S
 
 
 def _without_stubs(region: Region) -> Region:
-    """The region without segments of no length: of their two ends, the same one stays whichever way they run."""
+    """The region without segments of no length; which end stays does not depend on the way they run."""
     if region.is_empty:
         return region
     short = (np.abs(region.end - region.start) <= STUB).all(axis=1)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import logging
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass, field
@@ -22,6 +23,13 @@ from perigram.core.recipe.design import THINNEST, Design, Material, Ply, out_of_
 from perigram.core.recipe.kinds import Outcome, Sources, Tools
 from perigram.core.recipe.lines import KINDS
 from perigram.core.recipe.values import Line
+
+log = logging.getLogger(__name__)
+
+_FAILED = (
+    "This line could not be worked out, though it should be: something went wrong in Perigram itself. "
+    "Change a value of it a little, or switch it off; the rest of the design is not touched."
+)
 
 
 class Cache:
@@ -168,6 +176,10 @@ def _carried_out(
         outcome: Outcome = cache.get(key, lambda: kind.run(line, tools))
     except PerigramError as error:
         return Outcome({}), [Finding("stop", str(error), line=line.id)]
+    except Exception:
+        # Whatever it is, the rest of the design stays alive; the log has the details.
+        log.exception("Line %s (%s) could not be worked out", line.id, kind.id)
+        return Outcome({}), [Finding("stop", _FAILED, line=line.id)]
     findings = [
         Finding(
             note.level,
@@ -216,6 +228,19 @@ def _add_ply(proof: Proof, ply: Ply, design: Design, results: dict[str, Result],
     if len(given) < len(ply.results):
         proof.findings.append(Finding("stop", f"{ply.name} uses a result that is not there now.", ply=ply.id))
     key = _digest(["ply", [r.key for r in given]])
+    try:
+        _make_ply(proof, ply, material, key, given, cache)
+    except Exception as error:
+        log.exception("Ply %s could not be made", ply.id)
+        proof.plies.append(PlyProof(ply, material, key, Region.empty(), Measures.of(Region.empty())))
+        why = str(error) if isinstance(error, PerigramError) else "something went wrong in Perigram itself."
+        text = f"{ply.name} could not be made: {why} Change what it is cut from a little."
+        proof.findings.append(Finding("stop", text, ply=ply.id, about="validity"))
+
+
+def _make_ply(
+    proof: Proof, ply: Ply, material: Material, key: str, given: list[Result], cache: Cache
+) -> None:
     drawn = region = cache.get(key, lambda: drop_slivers(weld([r.region for r in given])))
     # Most plies are one result as it is; saying so spares writing and sending it twice.
     shown = next((r.key for r in given if r.region is drawn), key)
