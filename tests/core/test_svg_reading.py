@@ -122,7 +122,7 @@ def test_parts_are_the_separate_closed_shapes_and_can_be_dropped() -> None:
     rest = '<circle id="dot" cx="50" cy="5" r="5"/><path fill="none" d="M0 0L5 5"/>'
     drawing = read_svg(f"<svg {NS}>{pair}{rest}</svg>")
     assert [part.name for part in drawing.parts] == ["pair", "pair", "dot"]
-    assert "1 open or unfilled line" in drawing.notes[0]
+    assert "1 shape without paint" in drawing.remarks[0]
     assert bounds(drawing.region(frozenset({0, 1}))) == pytest.approx(
         (45 * PX, 0, 55 * PX, 10 * PX), abs=1e-4
     )

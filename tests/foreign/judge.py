@@ -116,7 +116,7 @@ def breaches(rings: list[np.ndarray]) -> list[str]:
     bodies = np.array([shapely.Polygon(ring) for ring in rings])
     valid = shapely.is_valid(bodies)
     for body in bodies[~valid][:3]:
-        found.append(f"a loop that crosses itself: {shapely.is_valid_reason(body)}")
+        found += [f"a loop that crosses itself: {shapely.is_valid_reason(body)}"]
     edges = [np.stack([ring, np.roll(ring, -1, axis=0)], axis=1) for ring in rings]
     lines = shapely.linestrings(np.concatenate(edges))
     whole = shapely.length(lines).sum()

@@ -1,67 +1,110 @@
 """SVG drawings read as regions in mm, every closed shape a part of its own.
 
-Unit rules are those of SVG 2 and CSS: 1 px is 1/96 in, and a drawing without a size of its own is
-as many px large as its viewBox.
+What is seen is what is cut: styles are cascaded, clips applied, strokes made into areas, and what is not
+painted is not there. Unit rules are those of SVG 2 and CSS: 1 px is 1/96 in, and a drawing without a size of
+its own is as many px large as its viewBox.
 """
 
 from __future__ import annotations
 
-import re
-from collections.abc import Iterator
-from dataclasses import dataclass
-from io import StringIO
-from xml.etree.ElementTree import Element, ParseError, tostring
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+from xml.etree.ElementTree import Element, ParseError
 
-import svgelements as se
+import numpy as np
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 
+from perigram.core.art.one_colour import ALIKE, as_one_colour
+from perigram.core.art.outlines import Outlines
+from perigram.core.art.scene import Area, Painted, Scene
+from perigram.core.art.styles import local
 from perigram.core.errors import GeometryError, PictureError
-from perigram.core.geometry.overlay import weld
-from perigram.core.geometry.pen import RegionPen
+from perigram.core.geometry.bezier import Floats
+from perigram.core.geometry.measure import piece_areas
+from perigram.core.geometry.overlay import overlap, regularise, weld
 from perigram.core.geometry.region import Region
+from perigram.core.geometry.stroke import Pen, stroked
 
 MM_PER_PX = 25.4 / 96.0
-#: Exactly as CSS Values and Units defines them; the reader's own figures are rounded.
-PX_PER_UNIT = {"mm": 96 / 25.4, "cm": 960 / 25.4, "in": 96.0, "pt": 96 / 72, "pc": 16.0, "Q": 24 / 25.4}
 #: Larger drawings are refused; the reading of one this size takes some seconds.
 MOST_BYTES = 5_000_000
 MOST_SEGMENTS = 100_000
 MOST_ELEMENTS = 20_000
-#: Parts that enclose less than this many mm^2 are specks no one drew on purpose.
-SPECK = 1e-4
+#: Drawings are read at this many mm across, so that strokes and clips are as exact however small they are.
+_ACROSS = 1000.0
+#: Parts that enclose less than this many mm^2 at that size are specks no one drew on purpose.
+_SPECK = 1e-3
 
-_DRAWN = {"path", "rect", "circle", "ellipse", "polygon", "polyline", "line"}
-_NUMERIC = {"x", "y", "width", "height", "r", "rx", "ry", "cx", "cy", "points", "x1", "x2", "y1", "y2"}
-_PATH_DATA = re.compile(r"[\s,MmZzLlHhVvCcSsQqTtAa0-9eE+\-.]*\Z")
-_LENGTHS = re.compile(r"[\s,0-9eE+\-.]*(px|mm|cm|in|pt|pc|em|ex|q|Q|rem|%)?\s*\Z|auto\Z")
+#: What reading leaves to be said, by what it is about: for one and for several.
+_SAYS = {
+    "text": "Text left out: letter it here instead, so that it stays live.",
+    "image": "Embedded pictures left out: they have no outlines to cut.",
+    "foreignObject": "Embedded pages left out: they have no outlines to cut.",
+    "mask": "A mask is not applied: what it hides is cut. Use a clip path, or cut the shapes themselves.",
+    "clip-path": "A clip other than a clip path is not applied. Use a clip path in the drawing.",
+    "filter": "Effects like blur and shadow left out: only outlines are cut.",
+    "pattern": "A pattern is cut as a solid: expand it to shapes first to cut what it shows.",
+    "marker": "Arrow heads and other markers left out: expand them to shapes first.",
+    "dashes": "Dashed lines are cut unbroken: expand the dashes to shapes first.",
+    "outside": "Shapes from another file left out: put them into the drawing itself.",
+    "missing": "A shape the drawing refers to is not in it.",
+}
+
+Light = Literal["cut", "kept"]
 
 
 @dataclass(frozen=True, eq=False)
 class Part:
-    """One closed shape of a picture, holes included."""
+    """One closed shape of a picture, holes included, and how light it looks, from 0 for black to 1."""
 
     name: str
     region: Region
+    shade: float = 0.0
 
 
 @dataclass(frozen=True, eq=False)
 class Drawing:
-    """A picture as read: its parts in drawing order, and what was left out and why."""
+    """A picture as read: its parts in drawing order, and what was left out and why.
+
+    Attributes:
+        remarks: what needs no second look.
+        scale, middle: times so much about its middle (in mm), the picture is as large as it was read.
+    """
 
     parts: list[Part]
     notes: list[str]
+    remarks: list[str] = field(default_factory=list)
+    scale: float = 1.0
+    middle: tuple[float, float] = (0.0, 0.0)
 
-    def region(self, dropped: frozenset[int] = frozenset()) -> Region:
-        """All parts but the dropped ones, welded."""
-        return weld([part.region for i, part in enumerate(self.parts) if i not in dropped])
+    def region(self, dropped: frozenset[int] = frozenset(), light: Light = "cut") -> Region:
+        """All parts but the dropped ones as one material shows them.
+
+        Lighter parts are cut out of the darker ones they lie on, or, "kept", cut along with them.
+        """
+        x, y = self.middle
+        large = [
+            (part.region.translated(-x, -y).scaled(self.scale, self.scale), part.shade)
+            for i, part in enumerate(self.parts)
+            if i not in dropped
+        ]
+        made = weld([region for region, _ in large]) if light == "kept" else as_one_colour(large)
+        return made.scaled(1.0 / self.scale, 1.0 / self.scale).translated(x, y)
+
+    @property
+    def has_light_parts(self) -> bool:
+        """Whether any two parts differ so much in lightness that it counts what lies on what."""
+        shades = [part.shade for part in self.parts]
+        return max(shades, default=0.0) - min(shades, default=0.0) >= ALIKE
 
 
 def read_svg(source: str) -> Drawing:
     """Read an SVG drawing.
 
     Raises:
-        PictureError: when it is not SVG, too large, broken, or has nothing closed to cut.
+        PictureError: when it is not SVG, too large, broken, or has nothing to cut.
     """
     if len(source) > MOST_BYTES:
         raise PictureError(
@@ -70,30 +113,29 @@ def read_svg(source: str) -> Drawing:
             "embedded pictures."
         )
     root = _checked_tree(source)
+    scene = Scene(root)
     try:
-        tree = se.SVG.parse(StringIO(tostring(root, encoding="unicode")), reify=True, ppi=96.0)
-        shapes = [e for e in tree.elements() if isinstance(e, se.Shape) and _is_shown(e)]
-        parts, open_lines = _parts(shapes)
+        painted = list(scene.painted())
+        if sum(len(one.outlines.segments) for one in painted) > MOST_SEGMENTS:
+            raise PictureError(
+                f"This drawing has more than {MOST_SEGMENTS:,} segments; save it with fewer nodes."
+            )
+        parts, scale, middle = _parts(painted)
     except GeometryError as error:
         raise PictureError(f"A shape in this drawing cannot be cut. {error}") from error
-    except (ValueError, TypeError, ArithmeticError, AttributeError, IndexError, RecursionError) as error:
-        raise PictureError(
-            "This drawing is broken: a shape in it could not be read. Open it in a drawing program "
-            "and save it as plain SVG."
-        ) from error
-    notes = []
-    if open_lines:
-        notes.append(f"{open_lines} open or unfilled lines left out: they enclose nothing to cut.")
-    if any(_local(e) == "text" for e in root.iter()):
-        notes.append("Text left out: letter it here instead, so that it stays live.")
-    if any(_local(e) == "image" for e in root.iter()):
-        notes.append("Embedded pictures left out: they have no outlines to cut.")
+    except RecursionError as error:
+        raise PictureError("This drawing is nested too deeply. Ungroup it and save it again.") from error
+    notes = [text for key, text in _SAYS.items() if key in scene.notes]
+    bare = scene.notes.get("unpainted", 0)
+    remarks = (
+        [f"{bare} shape{'s' * (bare > 1)} without paint left out: nothing of them is seen."] if bare else []
+    )
     if not parts:
         raise PictureError(
             "This drawing has no closed shapes, so there is nothing to cut. "
-            + (" ".join(notes) or "Draw filled or closed outlines and save it again.")
+            + (" ".join([*notes, *remarks]) or "Draw filled or stroked shapes and save it again.")
         )
-    return Drawing(parts, notes)
+    return Drawing(parts, notes, remarks, scale, middle)
 
 
 def _checked_tree(source: str) -> Element:
@@ -108,38 +150,14 @@ def _checked_tree(source: str) -> Element:
         raise PictureError(
             "This file is not an SVG drawing, or it is damaged; its XML cannot be read."
         ) from error
-    if _local(root) != "svg":
-        raise PictureError(f"This file is not an SVG drawing; it is XML of another kind: {_local(root)}.")
-    _check_numbers(root)
+    if local(root) != "svg":
+        raise PictureError(f"This file is not an SVG drawing; it is XML of another kind: {local(root)}.")
     if _expanded_size(root) > MOST_ELEMENTS:
         raise PictureError(
             f"This drawing repeats its shapes to more than {MOST_ELEMENTS:,} elements, or repeats "
             "one inside itself. Use fewer copies."
         )
-    view_box = (root.get("viewBox") or "").replace(",", " ").split()
-    for name, index in (("width", 2), ("height", 3)):
-        size = root.get(name, "").strip()
-        unit = size.lstrip("+-.0123456789eE")
-        if len(view_box) == 4 and (not size or unit == "%" or size == "auto"):
-            root.set(name, view_box[index])
-        elif unit in PX_PER_UNIT:
-            root.set(name, repr(float(size[: -len(unit)]) * PX_PER_UNIT[unit]))
     return root
-
-
-def _check_numbers(root: Element) -> None:
-    for element in root.iter():
-        kind = _local(element)
-        if kind not in _DRAWN and kind != "svg":
-            continue
-        data = element.get("d", "")
-        if kind == "path" and not _PATH_DATA.match(data):
-            bad = next(word for word in data.split() if not _PATH_DATA.match(word))
-            raise PictureError(f"A path in this drawing has a broken number: “{bad[:24]}”.")
-        for name in _NUMERIC & set(element.keys()):
-            value = element.get(name, "").strip()
-            if not _LENGTHS.match(value):
-                raise PictureError(f"A {kind} in this drawing has a broken {name}: “{value[:24]}”.")
 
 
 def _expanded_size(root: Element) -> int:
@@ -155,7 +173,7 @@ def _expanded_size(root: Element) -> int:
         if key not in known:
             busy.add(key)
             total = 1 + sum(size(child) for child in element)
-            if _local(element) == "use":
+            if local(element) == "use":
                 target = next((v for k, v in element.items() if k.split("}")[-1] == "href"), "")
                 if target.startswith("#") and target[1:] in by_id:
                     total += size(by_id[target[1:]])
@@ -169,71 +187,118 @@ def _expanded_size(root: Element) -> int:
         return MOST_ELEMENTS + 1
 
 
-def _parts(shapes: list[se.Shape]) -> tuple[list[Part], int]:
+def _parts(painted: Sequence[Painted]) -> tuple[list[Part], float, tuple[float, float]]:
+    """The pieces of painted shapes, from bottom to top in mm, how much larger they were read, and their middle."""
+    boxes = [one.outlines.mapped(one.matrix).box for one in painted]
+    if not boxes:
+        return [], 1.0, (0.0, 0.0)
+    frames = [_frame(one) for one in painted]
+    low = np.min([np.maximum(box[0], frame[0]) for box, frame in zip(boxes, frames, strict=True)], axis=0)
+    high = np.max([np.minimum(box[1], frame[1]) for box, frame in zip(boxes, frames, strict=True)], axis=0)
+    across = float((high - low).max())
+    if not np.isfinite(across):
+        raise GeometryError("A coordinate is not a number; the shape cannot be cut.")
+    # In working units: so many mm a px, from the corner of what is seen.
+    by = _ACROSS / across if across > 1e-6 else 1.0
+    middle = (low + high) / 2.0
+    onto = np.array([[by, 0.0, -by * middle[0]], [0.0, by, -by * middle[1]]])
+    areas: dict[int, Region] = {}
+    home = MM_PER_PX / by
+    back = np.array([[home, 0.0, MM_PER_PX * middle[0]], [0.0, home, MM_PER_PX * middle[1]]])
     parts: list[Part] = []
-    open_lines = total = 0
-    for shape in shapes:
-        pen, closed = _drawn(shape)
-        total += pen.segment_count
-        if total > MOST_SEGMENTS:
-            raise GeometryError(f"It has more than {MOST_SEGMENTS:,} segments; save it with fewer nodes.")
-        filled = shape.fill is not None and shape.fill.value is not None
-        if not filled and not closed:
-            open_lines += 1
+    for one, box, frame in zip(painted, boxes, frames, strict=True):
+        if (box[1] + 2.0 * _reach(one) < frame[0]).any() or (box[0] - 2.0 * _reach(one) > frame[1]).any():
             continue
-        rule = "evenodd" if _style(shape, "fill-rule") == "evenodd" else "nonzero"
-        region = pen.region("evenodd" if rule == "evenodd" else "nonzero")
-        pieces = region.pieces()
-        for piece in pieces:
-            label = shape.id or f"{type(shape).__name__.lower()} {len(parts) + 1}"
-            parts.append(Part(str(label), piece))
-    return parts, open_lines
+        matrix = onto @ np.vstack([one.matrix, [0.0, 0.0, 1.0]])
+        layers: list[tuple[Region, float]] = []
+        if one.fill is not None:
+            layers.append((_filled(one.outlines.mapped(matrix), one.rule), one.fill))
+        if one.stroke is not None:
+            layers.append((_stroke(one, matrix), one.stroke))
+        if len(layers) == 2 and abs(layers[0][1] - layers[1][1]) < 0.005:
+            layers = [(weld([region for region, _ in layers]), layers[0][1])]
+        for region, shade in layers:
+            for area in one.clips:
+                region = _within(region, area, onto, areas)
+            for piece, size in zip(region.pieces(), piece_areas(region), strict=True):
+                if size > _SPECK:
+                    label = one.name if one.name not in _PLAIN else f"{one.name} {len(parts) + 1}"
+                    parts.append(Part(label, piece.transformed(back), shade))
+    return parts, 1.0 / home, (float(MM_PER_PX * middle[0]), float(MM_PER_PX * middle[1]))
 
 
-def _drawn(shape: se.Shape) -> tuple[RegionPen, bool]:
-    """The shape's outline in mm, and whether all of it was drawn closed."""
-    pen, closed, start, at = RegionPen(), True, None, None
-    # A turned rectangle or oval keeps its transform apart until it is a path.
-    for segment in _cubics(se.Path(shape).reify()):
-        if isinstance(segment, se.Move):
-            closed = closed and (at is None or at == start)
-            start = at = _point(segment.end)
-            pen.move_to(at)
-            continue
-        at = _point(segment.end) if segment.end is not None else start
-        if isinstance(segment, se.Close):
-            pen.close()
-            at = start
-        elif isinstance(segment, se.Line):
-            pen.line_to(_point(segment.end))
-        elif isinstance(segment, se.QuadraticBezier):
-            pen.quadratic_to(_point(segment.control), _point(segment.end))
-        elif isinstance(segment, se.CubicBezier):
-            pen.cubic_to(_point(segment.control1), _point(segment.control2), _point(segment.end))
-    return pen, closed and (at is None or at == start)
+_PLAIN = {"path", "rect", "circle", "ellipse", "polygon", "polyline", "line"}
 
 
-def _cubics(path: se.Path) -> Iterator[se.PathSegment]:
-    """The path's segments, arcs as cubics of at most an eighth of a turn (error 4e-6 of the radius)."""
-    for segment in path:
-        if isinstance(segment, se.Arc):
-            pieces = max(1, round(abs(segment.sweep) / 0.785 + 0.49))
-            yield from segment.as_cubic_curves(pieces)
-        else:
-            yield segment
+def _reach(one: Painted) -> float:
+    """How far in px strokes reach from their path at most."""
+    if one.stroke is None:
+        return 0.0
+    largest = float(np.hypot(*one.matrix[:, :2]).max())
+    return one.pen.width / 2.0 * max(one.pen.limit, 1.5) * largest
 
 
-def _point(point: se.Point) -> tuple[float, float]:
-    return (float(point.x) * MM_PER_PX, float(point.y) * MM_PER_PX)
+def _frame(one: Painted) -> tuple[Floats, Floats]:
+    """The box in px that clips leave of a shape at most; without end where there are none."""
+    low, high = np.full(2, -np.inf), np.full(2, np.inf)
+    for area in one.clips:
+        boxes = [outlines.box for outlines, _, _ in area.shapes]
+        if boxes:
+            low = np.maximum(low, np.min([box[0] for box in boxes], axis=0))
+            high = np.minimum(high, np.max([box[1] for box in boxes], axis=0))
+    return low, high
 
 
-def _is_shown(shape: se.Shape) -> bool:
-    return _style(shape, "display") != "none" and _style(shape, "visibility") not in {"hidden", "collapse"}
+def _filled(outlines: Outlines, rule: str) -> Region:
+    """What outlines enclose, open ones closed by a line."""
+    starts, ends = outlines.starts[:-1], outlines.starts[1:]
+    segments, curved, sizes = [], [], []
+    for first, last in zip(starts, ends, strict=True):
+        own = outlines.segments[first:last]
+        segments.append(own)
+        curved.append(outlines.curved[first:last])
+        gap = (own[-1, 3] != own[0, 0]).any()
+        if gap:
+            segments.append(np.array([[own[-1, 3], own[-1, 3], own[0, 0], own[0, 0]]]))
+            curved.append(np.zeros(1, bool))
+        sizes.append(last - first + gap)
+    loops = np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
+    return regularise(
+        np.concatenate(segments), np.concatenate(curved), loops, "evenodd" if rule == "evenodd" else "nonzero"
+    )
 
 
-def _style(shape: se.Shape, name: str) -> str:
-    return str(shape.values.get(name) or "")
+def _stroke(one: Painted, matrix: Floats) -> Region:
+    """The area of a stroke: made in the shape's own units, so that it is stretched as they are."""
+    by = float(abs(np.linalg.det(matrix[:, :2]))) ** 0.5
+    if by < 1e-9 or not np.isfinite(by):
+        return Region.empty()
+    large = one.outlines.mapped(np.array([[by, 0.0, 0.0], [0.0, by, 0.0]]))
+    pen = Pen(one.pen.width * by, one.pen.cap, one.pen.join, one.pen.limit)
+    made = stroked(large.segments, large.curved, large.starts, large.closed, pen)
+    rest = np.column_stack([matrix[:, :2] / by, matrix[:, 2]])
+    return made.transformed(rest) if not made.is_empty else made
 
 
-def _local(element: Element) -> str:
-    return str(element.tag).split("}")[-1]
+def _within(region: Region, area: Area, onto: Floats, areas: dict[int, Region]) -> Region:
+    """What of a region a clip lets through; its own bits where that is all of it."""
+    if region.is_empty:
+        return region
+    if id(area) not in areas:
+        shapes = []
+        for outlines, rule, clips in area.shapes:
+            shape = _filled(outlines.mapped(onto), rule)
+            for inner in clips:
+                shape = _within(shape, inner, onto, areas)
+            shapes.append(shape)
+        areas[id(area)] = weld(shapes)
+    clip = areas[id(area)]
+    low, high = region.curves.min(axis=(0, 1)), region.curves.max(axis=(0, 1))
+    if clip.node_count == 4 and clip.piece_count == 1 and clip.straight.all():
+        inside = (clip.start.min(axis=0) <= low + 1e-9).all() and (
+            clip.start.max(axis=0) >= high - 1e-9
+        ).all()
+        upright = (np.abs(clip.end - clip.start).min(axis=1) < 1e-9).all()
+        if inside and upright:
+            return region
+    return overlap(region, clip)

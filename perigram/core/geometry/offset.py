@@ -17,7 +17,7 @@ from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.buffer import buffered
 from perigram.core.geometry.clean import drop_bits
 from perigram.core.geometry.overlay import paths, sound
-from perigram.core.geometry.parallel import Corners, Deep, Mitres, RawParallel, raw_parallel
+from perigram.core.geometry.parallel import MITRED, Corners, Deep, Mitres, RawParallel, raw_parallel
 from perigram.core.geometry.region import MOST_VERTICES, Region
 from perigram.core.geometry.region import TOLERANCE as REGION_TOLERANCE
 from perigram.core.geometry.restore import Edges, restore
@@ -72,8 +72,10 @@ def grow(
     if region.is_empty or abs(distance) < 1e-6:
         return region
     deep = _depths(region, distance)
-    mitres = _mitres(region, distance, limit) if corners == "mitred" else None
-    raw = raw_parallel(region, distance, TOLERANCE, deep, mitres)
+    mitres, ends = None, None
+    if corners == "mitred":
+        mitres, ends = _mitres(region, distance, limit), np.full(region.node_count, MITRED)
+    raw = raw_parallel(region, distance, TOLERANCE, deep, mitres, ends)
     around = paths(raw.segments, raw.curved, raw.loops)
     flat = around.flattened(REGION_TOLERANCE)
     shallow = ~deep(np.stack([flat.xy, flat.xy[flat.following]], axis=1))
@@ -87,7 +89,7 @@ def grow(
     grown = restore(
         Edges.of([around], [flat]), [shapely.multipolygons(own_bits(joined_faces(kept), [flat]))], _SPECK
     )[0]
-    grown = sound(_without_tails(grown, raw.segments[raw.inner]))
+    grown = sound(without_tails(grown, raw.segments[raw.inner]))
     if remains > 0.0:
         grown, _ = drop_bits(grown, *((0.0, remains) if distance > 0 else (remains, 0.0)))
     return grown
@@ -191,7 +193,7 @@ def _covered(faces: np.ndarray, region: Region, raw: RawParallel, distance: floa
     return inside | near if distance > 0 else inside & ~near
 
 
-def _without_tails(region: Region, inner: Floats) -> Region:
+def without_tails(region: Region, inner: Floats) -> Region:
     """The region with its outlines cut where two parallels cross too flatly for chords to see.
 
     There the outline goes a little too far along one, over segments that only lead on, and back a

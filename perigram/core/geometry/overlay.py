@@ -17,7 +17,7 @@ from perigram.core.geometry.arrange import faces_of, joined_faces, own_bits, tur
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.flatten import Flat
 from perigram.core.geometry.region import FINE, TOLERANCE, Region, check_coordinates
-from perigram.core.geometry.restore import Edges, restore
+from perigram.core.geometry.restore import SPECK, Edges, restore
 
 #: Overlays with more crossings than this are refused; so many take about half a minute.
 MOST_CROSSINGS = 4_000_000
@@ -330,6 +330,12 @@ def regularise(
     if raw.is_empty:
         return Region.empty()
     flat = raw.flattened(tolerance)
+    if raw.loop_count == 1 and rule != "positive" and shapely.is_valid(flat.multipolygon()):
+        # A plain loop needs no more than to run the right way round.
+        xy, after = flat.xy, flat.xy[flat.following]
+        twice = float(bezier.cross(xy, after).sum())
+        if abs(twice) > 2.0 * SPECK:
+            return raw if twice > 0.0 else raw.reversed()
     refuse_tangles(flat, flat)
     faces = faces_of([flat])
     if len(faces) == 0:

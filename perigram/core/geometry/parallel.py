@@ -30,12 +30,18 @@ _STEPS = np.linspace(0.0, 1.0, 5)
 _LOOKED_AT = np.linspace(0.0, 1.0, 7)
 
 
+#: How outer corners are closed.
+ROUND, MITRED, FLAT = 0, 1, 2
+
+
 @dataclass(frozen=True)
 class Mitres:
     """How far mitres reach, in distances from their corner, and which tips (n, 2) are allowed."""
 
     limit: float
     allowed: Callable[[Floats], Bools]
+    #: whether corners beyond the limit are closed straight across; by arcs if not
+    flat_beyond: bool = False
 
 
 #: Tells which polylines (n, k, 2) lie so deep inside an offset that its outline cannot come near them.
@@ -63,21 +69,28 @@ class RawParallel:
 
 
 def raw_parallel(
-    region: Region, distance: float, tolerance: float, deep: Deep, mitres: Mitres | None = None
+    region: Region,
+    distance: float,
+    tolerance: float,
+    deep: Deep,
+    mitres: Mitres | None = None,
+    ends: Ints | None = None,
 ) -> RawParallel:
     """The parallels of a region's outlines at a distance in mm, negative to shrink.
 
-    Parallels are fitted by cubics within `tolerance` mm; outer corners are closed by arcs, or by those
-    `mitres` that are allowed. What cannot be on the offset's outline only has to lead
-    on within the distance: inner corners are closed by a chord, and so are the steps along a part that
-    bends more tightly than the distance; of a part that lies deep inside the offset only its ends are left.
+    Parallels are fitted by cubics within `tolerance` mm; outer corners are closed by arcs or, as
+    `ends` (n,) says of each segment's end, by those `mitres` that are allowed or straight across. What
+    cannot be on the offset's outline only has to lead on within the distance: inner corners are closed by a
+    chord, and so are the steps along a part that bends more tightly than the distance; of a part that lies
+    deep inside the offset only its ends are left.
     """
     parts = _parts(region, distance)
     parts.buried |= _buried(parts, deep, distance)
     parts.hidden |= parts.buried
     joints = _joints(parts, distance)
     sides = _sides(parts, distance, tolerance)
-    bridges, quads, mitred = _bridges(parts, joints, distance, mitres)
+    style = np.full(len(parts.owner), ROUND) if ends is None else ends[parts.owner]
+    bridges, quads, mitred = _bridges(parts, joints, distance, style, mitres)
     # Lines simply go on to the tips of their mitres.
     at = np.full((len(parts.low), 2), np.nan)
     at[mitred] = quads[:, 2]
@@ -286,7 +299,7 @@ def _sides(parts: _Parts, distance: float, tolerance: float) -> _Pieces:
 
 
 def _bridges(
-    parts: _Parts, joints: _Joints, distance: float, mitres: Mitres | None
+    parts: _Parts, joints: _Joints, distance: float, style: Ints, mitres: Mitres | None
 ) -> tuple[_Pieces, Floats, Ints]:
     """What leads from each part's parallel to the next: arcs or mitres outside, chords inside.
 
@@ -299,11 +312,17 @@ def _bridges(
     start, end = corner + distance * _normals(leave), corner + distance * _normals(joints.enter)
     mitred = np.zeros_like(outer)
     if mitres is not None:
-        mitred = outer & (np.cos(turn / 2.0) * mitres.limit >= 1.0)
+        mitred = outer & (style == MITRED) & (np.cos(turn / 2.0) * mitres.limit >= 1.0)
         tips = start[mitred] + (distance * np.tan(turn[mitred] / 2.0))[:, None] * leave[mitred]
         mitred[mitred] = mitres.allowed(tips)
 
-    arc = np.flatnonzero(outer & ~mitred)
+    across = (
+        outer
+        & ~mitred
+        & ((style == FLAT) | ((style == MITRED) & (mitres is not None and mitres.flat_beyond)))
+    )
+    flat = np.flatnonzero(across)
+    arc = np.flatnonzero(outer & ~mitred & ~across)
     arcs, of_arc = _arcs(corner[arc], start[arc], turn[arc], abs(distance))
     reach = (distance * np.tan(turn[mitred] / 2.0))[:, None]
     first, tip, last = start[mitred], start[mitred] + reach * leave[mitred], end[mitred]
@@ -312,10 +331,10 @@ def _bridges(
     onto = ~parts.straight[at_mitre] | parts.hidden[at_mitre]
     off = ~parts.straight[parts.following[at_mitre]] | parts.hidden[parts.following[at_mitre]]
     lines = bezier.line_controls(
-        np.concatenate([start[inner], first[onto], tip[off]]),
-        np.concatenate([end[inner], tip[onto], last[off]]),
+        np.concatenate([start[inner], first[onto], tip[off], start[flat]]),
+        np.concatenate([end[inner], tip[onto], last[off], end[flat]]),
     )
-    part = np.concatenate([arc[of_arc], inner, at_mitre[onto], at_mitre[off]])
+    part = np.concatenate([arc[of_arc], inner, at_mitre[onto], at_mitre[off], flat])
     place = np.arange(len(part))
     leads = (place >= len(arcs)) & (place < len(arcs) + len(inner))
     pieces = _Pieces(np.concatenate([arcs, lines]), place < len(arcs), leads, part)

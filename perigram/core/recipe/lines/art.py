@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, FiniteFloat
 
+from perigram.core.art.svg import Light
 from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools, matched, placed, sized
 from perigram.core.recipe.values import Line, Place, length, slot
 
@@ -16,6 +17,9 @@ class Art(Line):
     size: FiniteFloat = length("Size", 100.0, low=0.5, high=3000.0, step=1.0)
     by: Literal["wide", "tall"] = slot("choice", "Sized by", "tall", choices={"wide": "wide", "tall": "tall"})
     dropped: Annotated[list[int], Field(max_length=5000)] = slot("parts", "Parts left out", [])
+    light: Light = slot(
+        "choice", "Lighter parts", "cut", choices={"cut": "cut out of darker ones", "kept": "kept"}
+    )
     place: Place = slot("place", "Place", Place())
     #: width over height, in percent of how the picture has it; pulled, not in the sentence
     stretch: FiniteFloat = 100.0
@@ -26,7 +30,13 @@ def run(line: Art, tools: Tools) -> Outcome:
         return Outcome({}, [Note("stop", "No picture chosen yet. Choose one, or drop an SVG on the proof.")])
     drawing = tools.sources.drawing(line.picture)
     dropped = frozenset(line.dropped)
-    region = tools.memo(("art", line.picture, dropped), lambda: drawing.region(dropped))
+    region = tools.memo(
+        ("art", line.picture, dropped, line.light), lambda: drawing.region(dropped, line.light)
+    )
+    notes = [Note("look", text) for text in drawing.notes] + [Note("holds", text) for text in drawing.remarks]
+    if line.light == "cut" and drawing.has_light_parts:
+        text = "Lighter shapes of the picture are cut out of the darker ones they lie on"
+        notes.append(Note("holds", text, mend=("Keep them", {"light": "kept"})))
     if not 5.0 <= line.stretch <= 2000.0:
         return Outcome(
             {}, [Note("stop", f"A picture can be stretched to 5 to 2000 %, not {line.stretch:g} %.")]
@@ -34,13 +44,14 @@ def run(line: Art, tools: Tools) -> Outcome:
     wide, tall = matched(line.place, tools)
     if not (wide or tall):
         wide, tall = (line.size, None) if line.by == "wide" else (None, line.size)
-    return Outcome({"art": placed(sized(region, wide, tall, line.stretch / 100.0), line.place, tools)})
+    art = placed(sized(region, wide, tall, line.stretch / 100.0), line.place, tools)
+    return Outcome({"art": art}, notes)
 
 
 KIND = Kind(
     Art,
     name="Place a picture",
-    sentence="Place {picture}, {dropped}, {size} {by}, {place}",
+    sentence="Place {picture}, {dropped}, lighter parts {light}, {size} {by}, {place}",
     words=("art", "picture", "image", "svg", "logo", "mascot", "import", "upload", "drawing"),
     results={"art": "picture"},
     run=run,

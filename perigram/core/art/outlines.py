@@ -1,0 +1,289 @@
+"""Outlines of SVG's basic shapes and paths, as they are drawn: open or closed, crossing as they like."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass
+from xml.etree.ElementTree import Element
+
+import numpy as np
+from fontTools.svgLib.path import parse_path
+
+from perigram.core.art.styles import local
+from perigram.core.errors import PictureError
+from perigram.core.geometry.bezier import Bools, Floats, Ints
+
+#: Exactly as CSS Values and Units 4 defines them, section 6.2.
+PX_PER_UNIT = {
+    "": 1.0, "px": 1.0, "mm": 96 / 25.4, "cm": 960 / 25.4, "in": 96.0, "pt": 96 / 72, "pc": 16.0,
+    "q": 24 / 25.4, "em": 16.0, "rem": 16.0, "ex": 8.0,
+}  # fmt: skip
+#: Arcs are drawn by cubics of at most this angle; off by 6e-8 of the radius (Goldapp 1991).
+_ARC = np.pi / 8.0
+_LENGTH = re.compile(r"\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*([A-Za-z%]*)\s*\Z")
+_PATH_DATA = re.compile(r"[\s,MmZzLlHhVvCcSsQqTtAa0-9eE+\-.]*\Z")
+
+Point = tuple[float, float]
+
+
+@dataclass(frozen=True, eq=False)
+class Outlines:
+    """Paths as drawn, in the units of the drawing.
+
+    Attributes:
+        segments: (n, 4, 2) control points.
+        curved: (n,) false for lines.
+        starts: (m + 1,) offsets of paths in the segments.
+        closed: (m,) which paths were closed.
+    """
+
+    segments: Floats
+    curved: Bools
+    starts: Ints
+    closed: Bools
+
+    def mapped(self, matrix: Floats) -> Outlines:
+        """The outlines under an affine map (2, 3)."""
+        x, y = self.segments[..., 0], self.segments[..., 1]
+        moved = [row[0] * x + row[1] * y + row[2] for row in matrix]
+        return Outlines(np.stack(moved, axis=-1), self.curved, self.starts, self.closed)
+
+    @property
+    def box(self) -> tuple[Floats, Floats]:
+        """The least and greatest coordinates of the control points."""
+        points = self.segments.reshape(-1, 2)
+        return points.min(axis=0), points.max(axis=0)
+
+
+class OutlinePen:
+    """Collects strokes in the manner of fontTools' pens."""
+
+    def __init__(self) -> None:
+        self._segments: list[tuple[Point, Point, Point, Point]] = []
+        self._curved: list[bool] = []
+        self._starts: list[int] = [0]
+        self._closed: list[bool] = []
+        self._first: Point = (0.0, 0.0)
+        self._at: Point = (0.0, 0.0)
+
+    def moveTo(self, to: Point) -> None:  # noqa: N802
+        self._first = self._at = to
+
+    def lineTo(self, to: Point) -> None:  # noqa: N802
+        self._add(self._at, to, to, curved=False)
+
+    def curveTo(self, control1: Point, control2: Point, to: Point) -> None:  # noqa: N802
+        self._add(control1, control2, to)
+
+    def qCurveTo(self, control: Point, to: Point) -> None:  # noqa: N802
+        (x0, y0), (x1, y1), (x2, y2) = self._at, control, to
+        self._add(
+            (x0 + (x1 - x0) * 2 / 3, y0 + (y1 - y0) * 2 / 3),
+            (x2 + (x1 - x2) * 2 / 3, y2 + (y1 - y2) * 2 / 3),
+            to,
+        )
+
+    def arcTo(self, rx: float, ry: float, rotation: float, large: bool, sweep: bool, to: Point) -> None:  # noqa: N802
+        """An elliptical arc; SVG 2, appendix B.2 has the formulas and what out-of-range values mean."""
+        (x1, y1), (x2, y2) = self._at, to
+        if (x1, y1) == (x2, y2):
+            return
+        if rx == 0.0 or ry == 0.0:
+            self.lineTo(to)
+            return
+        c, s = np.cos(np.radians(rotation)), np.sin(np.radians(rotation))
+        dx, dy = (x1 - x2) / 2.0, (y1 - y2) / 2.0
+        x, y = c * dx + s * dy, -s * dx + c * dy
+        stretch = (x / rx) ** 2 + (y / ry) ** 2
+        if stretch > 1.0:
+            rx, ry = rx * stretch**0.5, ry * stretch**0.5
+        left = max(0.0, (rx * ry) ** 2 - (rx * y) ** 2 - (ry * x) ** 2)
+        factor = (left / ((rx * y) ** 2 + (ry * x) ** 2)) ** 0.5 * (1.0 if large != sweep else -1.0)
+        cx, cy = factor * rx * y / ry, -factor * ry * x / rx
+        start = np.arctan2((y - cy) / ry, (x - cx) / rx)
+        turn = np.arctan2((-y - cy) / ry, (-x - cx) / rx) - start
+        if sweep and turn < 0.0:
+            turn += 2.0 * np.pi
+        elif not sweep and turn > 0.0:
+            turn -= 2.0 * np.pi
+        count = max(1, int(np.ceil(abs(turn) / _ARC)))
+        angle = start + turn * np.arange(count + 1) / count
+        handle = 4.0 / 3.0 * np.tan(turn / count / 4.0)
+        unit = np.stack([np.cos(angle), np.sin(angle)], axis=1)
+        aside = np.stack([-np.sin(angle), np.cos(angle)], axis=1) * handle
+        middle = np.array([c * cx - s * cy + (x1 + x2) / 2.0, s * cx + c * cy + (y1 + y2) / 2.0])
+
+        def placed(points: Floats) -> Floats:
+            px, py = points[:, 0] * rx, points[:, 1] * ry
+            return np.stack([c * px - s * py, s * px + c * py], axis=1) + middle
+
+        first, second, ends = placed(unit[:-1] + aside[:-1]), placed(unit[1:] - aside[1:]), placed(unit[1:])
+        ends[-1] = to
+        for one, two, end in zip(first.tolist(), second.tolist(), ends.tolist(), strict=True):
+            self._add(tuple(one), tuple(two), tuple(end))
+
+    def closePath(self) -> None:  # noqa: N802
+        if self._at != self._first:
+            self.lineTo(self._first)
+        self._end(True)
+
+    def endPath(self) -> None:  # noqa: N802
+        self._end(False)
+
+    def outlines(self) -> Outlines:
+        segments = np.array(self._segments, float).reshape(-1, 4, 2)
+        return Outlines(
+            segments,
+            np.array(self._curved, bool),
+            np.array(self._starts, np.intp),
+            np.array(self._closed, bool),
+        )
+
+    def _add(self, control1: Point, control2: Point, to: Point, curved: bool = True) -> None:
+        self._segments.append((self._at, control1, control2, to))
+        self._curved.append(curved)
+        self._at = to
+
+    def _end(self, closed: bool) -> None:
+        if len(self._segments) == self._starts[-1]:
+            # A path of one place: its round or square caps may show.
+            self._add(self._at, self._at, self._at, curved=False)
+        self._starts.append(len(self._segments))
+        self._closed.append(closed)
+
+
+def length(text: str | None, whole: float, otherwise: float = 0.0) -> float:
+    """A length in px, percent being of `whole`.
+
+    Raises:
+        PictureError: for what is no length.
+    """
+    if text is None or not text.strip() or text.strip() == "auto":
+        return otherwise
+    found = _LENGTH.match(text)
+    if found is None or found[2].lower() not in {*PX_PER_UNIT, "%"}:
+        raise PictureError(f"“{text.strip()[:24]}” is no length.")
+    value, unit = float(found[1]), found[2].lower()
+    return value * whole / 100.0 if unit == "%" else value * PX_PER_UNIT[unit]
+
+
+def drawn(element: Element, wide: float, tall: float) -> Outlines | None:
+    """The outlines of a shape or path in its own units; None where it draws nothing.
+
+    Raises:
+        PictureError: for broken numbers, naming the attribute.
+    """
+    pen = OutlinePen()
+    across = ((wide * wide + tall * tall) / 2.0) ** 0.5
+
+    def value(name: str, whole: float, otherwise: float = 0.0) -> float:
+        try:
+            return length(element.get(name), whole, otherwise)
+        except PictureError as error:
+            raise PictureError(
+                f"A {local(element)} in this drawing has a broken {name}: “{(element.get(name) or '')[:24]}”."
+            ) from error
+
+    _DRAW[local(element)](element, pen, value, (wide, tall, across))
+    made = pen.outlines()
+    if len(made.segments) and not np.isfinite(made.segments).all():
+        raise PictureError("A shape in this drawing cannot be cut. A coordinate is not a number.")
+    return made if len(made.segments) else None
+
+
+_Value = Callable[[str, float, float], float]
+_Size = tuple[float, float, float]
+
+
+def _path(element: Element, pen: OutlinePen, _: _Value, __: _Size) -> None:
+    data = element.get("d", "")
+    if not _PATH_DATA.match(data):
+        bad = next(word for word in data.split() if not _PATH_DATA.match(word))
+        raise PictureError(f"A path in this drawing has a broken number: “{bad[:24]}”.")
+    if data.strip() in ("", "none"):
+        return
+    try:
+        parse_path(data, pen)
+    except (ValueError, IndexError) as error:
+        raise PictureError(
+            f"A path in this drawing is broken off or has a wrong command: “{data.strip()[:24]}…”. "
+            "Open it in a drawing program and save it as plain SVG."
+        ) from error
+
+
+def _polygon(element: Element, pen: OutlinePen, _: _Value, __: _Size, close: bool = True) -> None:
+    words = element.get("points", "").replace(",", " ").split()
+    try:
+        numbers = [float(word) for word in words]
+    except ValueError as error:
+        raise PictureError(
+            f"A {local(element)} in this drawing has a broken points: “{' '.join(words)[:24]}”."
+        ) from error
+    points = list(zip(numbers[::2], numbers[1::2], strict=False))
+    if points:
+        pen.moveTo(points[0])
+        for point in points[1:]:
+            pen.lineTo(point)
+        (pen.closePath if close else pen.endPath)()
+
+
+def _polyline(element: Element, pen: OutlinePen, value: _Value, size: _Size) -> None:
+    _polygon(element, pen, value, size, close=False)
+
+
+def _line(_: Element, pen: OutlinePen, value: _Value, size: _Size) -> None:
+    pen.moveTo((value("x1", size[0], 0.0), value("y1", size[1], 0.0)))
+    pen.lineTo((value("x2", size[0], 0.0), value("y2", size[1], 0.0)))
+    pen.endPath()
+
+
+def _rect(element: Element, pen: OutlinePen, value: _Value, size: _Size) -> None:
+    x, y = value("x", size[0], 0.0), value("y", size[1], 0.0)
+    w, h = value("width", size[0], 0.0), value("height", size[1], 0.0)
+    if w <= 0.0 or h <= 0.0:
+        return
+    rx, ry = value("rx", size[0], -1.0), value("ry", size[1], -1.0)
+    rx, ry = (rx if rx >= 0 else max(ry, 0.0)), (ry if ry >= 0 else max(rx, 0.0))
+    rx, ry = min(rx, w / 2), min(ry, h / 2)
+    pen.moveTo((x + rx, y))
+    pen.lineTo((x + w - rx, y))
+    round_ = rx > 0.0 and ry > 0.0
+    for via, to in (
+        ((x + w, y + ry), (x + w, y + h - ry)),
+        ((x + w - rx, y + h), (x + rx, y + h)),
+        ((x, y + h - ry), (x, y + ry)),
+        ((x + rx, y), None),
+    ):
+        if round_:
+            pen.arcTo(rx, ry, 0.0, False, True, via)
+        if to:
+            pen.lineTo(to)
+    pen.closePath()
+
+
+def _oval(element: Element, pen: OutlinePen, value: _Value, size: _Size) -> None:
+    cx, cy = value("cx", size[0], 0.0), value("cy", size[1], 0.0)
+    if local(element) == "circle":
+        rx = ry = value("r", size[2], 0.0)
+    else:
+        rx, ry = value("rx", size[0], -1.0), value("ry", size[1], -1.0)
+        rx, ry = (rx if rx >= 0 else ry), (ry if ry >= 0 else rx)
+    if rx <= 0.0 or ry <= 0.0:
+        return
+    pen.moveTo((cx + rx, cy))
+    for to in ((cx, cy + ry), (cx - rx, cy), (cx, cy - ry), (cx + rx, cy)):
+        pen.arcTo(rx, ry, 0.0, False, True, to)
+    pen.closePath()
+
+
+_DRAW: dict[str, Callable[[Element, OutlinePen, _Value, _Size], None]] = {
+    "path": _path,
+    "rect": _rect,
+    "circle": _oval,
+    "ellipse": _oval,
+    "polygon": _polygon,
+    "polyline": _polyline,
+    "line": _line,
+}
+SHAPES = frozenset(_DRAW)

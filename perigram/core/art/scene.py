@@ -1,0 +1,425 @@
+"""What a drawing paints, in order: its shapes with their paint, where they lie, and what clips them.
+
+Walks an SVG tree as a renderer does (SVG 2, sections 5, 8 and 14): `use`, symbols, nested viewports, switch,
+transforms, clip paths. What cannot be cut is named in notes.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from typing import Literal, cast
+from xml.etree.ElementTree import Element
+
+import numpy as np
+import svgelements as se
+
+from perigram.core.art.outlines import SHAPES, Outlines, drawn, length
+from perigram.core.art.styles import INITIAL, Style, Styles, colour_of, local, number, shade_of
+from perigram.core.errors import PictureError
+from perigram.core.geometry.bezier import Floats
+from perigram.core.geometry.stroke import Pen
+
+#: Paint lighter than this on white paper is not seen.
+FAINT = 0.985
+_HREF = ("href", "{http://www.w3.org/1999/xlink}href")
+_CONTAINERS = {"svg", "g", "a", "switch", "use", "symbol"}
+
+
+@dataclass(frozen=True, eq=False)
+class Area:
+    """What a clip path lets through: shapes in px, each with its rule and clips of its own."""
+
+    shapes: list[tuple[Outlines, str, tuple[Area, ...]]]
+
+
+@dataclass(frozen=True, eq=False)
+class Painted:
+    """One painted shape.
+
+    Attributes:
+        name: its id, or what it is.
+        outlines: in its own units.
+        matrix: (2, 3) from those to px.
+        fill, stroke: how light each looks on white paper; None where there is none.
+        rule: the fill rule.
+        pen: how it is stroked, in its own units.
+        clips: areas it only shows within.
+    """
+
+    name: str
+    outlines: Outlines
+    matrix: Floats
+    fill: float | None
+    stroke: float | None
+    rule: str
+    pen: Pen
+    clips: tuple[Area, ...]
+
+
+@dataclass(frozen=True)
+class _Around:
+    """What an element is drawn in: its transform, style, opacity, viewport and clips."""
+
+    matrix: Floats
+    style: Style
+    opacity: float
+    size: tuple[float, float]
+    clips: tuple[Area, ...]
+
+
+class Scene:
+    """A drawing's painted shapes, and the notes that reading them leaves."""
+
+    def __init__(self, root: Element) -> None:
+        self._root = root
+        self._styles = Styles(root)
+        self._by_id = {e.get("id"): e for e in reversed(list(root.iter())) if e.get("id")}
+        self.notes: dict[str, int] = {}
+        self._areas: dict[tuple[int, bytes, bool], Area | None] = {}
+        self._path: list[Element] = []
+
+    def painted(self) -> Iterator[Painted]:
+        """Every painted shape from bottom to top, in px of 1/96 in."""
+        root = self._root
+        view = _view_box(root)
+        wide = length(_plain(root.get("width")), view[2] if view else 300.0, view[2] if view else 0.0)
+        tall = length(_plain(root.get("height")), view[3] if view else 150.0, view[3] if view else 0.0)
+        if view and root.get("width") is None and root.get("height") is not None:
+            wide = tall * view[2] / view[3]
+        elif view and root.get("height") is None and root.get("width") is not None:
+            tall = wide * view[3] / view[2]
+        size = (wide or 300.0, tall or 150.0)
+        matrix = _fitted(root, view, *size) if view else np.eye(2, 3)
+        clips: tuple[Area, ...] = ()
+        if wide and tall and self._styles.of(root, INITIAL)["overflow"] not in ("visible", "auto"):
+            clips = (_box_area(np.eye(2, 3), 0.0, 0.0, wide, tall),)
+        inner = (view[2], view[3]) if view else size
+        around = _Around(matrix, INITIAL, 1.0, inner, clips)
+        style = self._styles.of(root, INITIAL)
+        if style["display"] == "none":
+            return
+        around = replace(around, style=style, opacity=number(style["opacity"], 1.0))
+        yield from self._children(root, around)
+
+    def _note(self, what: str) -> None:
+        self.notes[what] = self.notes.get(what, 0) + 1
+
+    def _children(self, element: Element, around: _Around) -> Iterator[Painted]:
+        for child in element:
+            yield from self._drawn(child, around)
+
+    def _drawn(self, element: Element, around: _Around) -> Iterator[Painted]:
+        kind = local(element)
+        if kind not in SHAPES and kind not in _CONTAINERS:
+            if kind in ("text", "image", "foreignObject"):
+                style = self._styles.of(element, around.style)
+                if style["display"] != "none" and style["visibility"] == "visible":
+                    self._note(kind)
+            return
+        if kind == "symbol":
+            return
+        style = self._styles.of(element, around.style)
+        if style["display"] == "none":
+            return
+        opacity = around.opacity * number(style["opacity"], 1.0)
+        if opacity == 0.0:
+            return
+        around = replace(
+            around,
+            style=style,
+            opacity=opacity,
+            matrix=_times(around.matrix, _transform(style["transform"])),
+        )
+        if style["filter"] != "none":
+            self._note("filter")
+        clips = self._clipped(element, style, around)
+        if clips is None:
+            return
+        around = replace(around, clips=clips)
+        if kind in SHAPES:
+            yield from self._shape(element, around)
+        elif kind == "use":
+            yield from self._used(element, around)
+        elif kind == "svg":
+            yield from self._viewport(element, element, around)
+        elif kind == "switch":
+            chosen = next((child for child in element if _applies(child)), None)
+            if chosen is not None:
+                yield from self._drawn(chosen, around)
+        else:
+            yield from self._children(element, around)
+
+    def _shape(self, element: Element, around: _Around) -> Iterator[Painted]:
+        style = around.style
+        if style["visibility"] != "visible":
+            return
+        fill = self._paint(style["fill"], style, around.opacity * number(style["fill-opacity"], 1.0))
+        stroke = self._paint(style["stroke"], style, around.opacity * number(style["stroke-opacity"], 1.0))
+        wide, tall = around.size
+        width = length(style["stroke-width"], ((wide * wide + tall * tall) / 2.0) ** 0.5, 1.0)
+        if width <= 0.0:
+            stroke = None
+        outlines = drawn(element, wide, tall)
+        if outlines is None:
+            return
+        if any(style[f"marker-{where}"] != "none" for where in ("start", "mid", "end")):
+            self._note("marker")
+        if stroke is not None and style["stroke-dasharray"] not in ("none", "0", ""):
+            self._note("dashes")
+        if fill is None and stroke is None:
+            if style["fill"] == "none" and style["stroke"] == "none":
+                self._note("unpainted")
+            return
+        if stroke is not None and style["vector-effect"] == "non-scaling-stroke":
+            width /= max(_scale(around.matrix), 1e-12)
+        try:
+            limit = max(1.0, float(style["stroke-miterlimit"]))
+        except ValueError:
+            limit = 4.0
+        cap = style["stroke-linecap"] if style["stroke-linecap"] in ("round", "square") else "butt"
+        join = style["stroke-linejoin"] if style["stroke-linejoin"] in ("round", "bevel") else "miter"
+        pen = Pen(
+            width,
+            cast(Literal["butt", "round", "square"], cap),
+            cast(Literal["miter", "round", "bevel"], join),
+            limit,
+        )
+        yield Painted(
+            element.get("id") or local(element),
+            outlines,
+            around.matrix,
+            fill,
+            stroke,
+            "evenodd" if style["fill-rule"] == "evenodd" else "nonzero",
+            pen,
+            around.clips,
+        )
+
+    def _paint(self, text: str, style: Style, opacity: float) -> float | None:
+        """How light a paint looks on white paper; None for what is not seen."""
+        if text.startswith("url("):
+            target, _, rest = text[4:].partition(")")
+            server = self._by_id.get(target.strip(" '\"#"))
+            if server is None:
+                return self._paint(rest.strip() or "none", style, opacity)
+            if local(server) == "pattern":
+                self._note("pattern")
+                return 0.5 if opacity > 0.0 else None
+            shades = self._stops(server)
+            if not shades:
+                return None
+            light, alpha = np.mean(shades, axis=0).tolist()
+            return 1.0 - alpha * opacity * (1.0 - light) if alpha * opacity > 0.0 else None
+        colour = colour_of(text, style)
+        if colour is None or colour[3] * opacity == 0.0:
+            return None
+        return shade_of(colour, opacity)
+
+    def _stops(self, gradient: Element, depth: int = 0) -> list[tuple[float, float]]:
+        """How light and how opaque the stops of a gradient are, its own or those it refers to."""
+        stops = [child for child in gradient if local(child) == "stop"]
+        if not stops:
+            other = self._by_id.get(_href(gradient))
+            return self._stops(other, depth + 1) if other is not None and depth < 10 else []
+        found = []
+        for stop in stops:
+            style = self._styles.of(stop, INITIAL)
+            colour = colour_of(style["stop-color"], style) or (0.0, 0.0, 0.0, 1.0)
+            found.append((shade_of((*colour[:3], 1.0)), colour[3] * number(style["stop-opacity"], 1.0)))
+        return found
+
+    def _used(self, element: Element, around: _Around) -> Iterator[Painted]:
+        href = _href(element)
+        target = self._by_id.get(href)
+        if target is None:
+            self._note("missing" if href else "outside")
+            return
+        if target in self._path:
+            return
+        x, y = length(element.get("x"), around.size[0]), length(element.get("y"), around.size[1])
+        around = replace(around, matrix=_times(around.matrix, np.array([[1.0, 0.0, x], [0.0, 1.0, y]])))
+        self._path.append(target)
+        if local(target) in ("symbol", "svg"):
+            style = self._styles.of(target, around.style)
+            if style["display"] != "none" or local(target) == "symbol":
+                opacity = around.opacity * number(style["opacity"], 1.0)
+                matrix = _times(around.matrix, _transform(style["transform"]))
+                inner = replace(around, style=style, opacity=opacity, matrix=matrix)
+                yield from self._viewport(target, element, inner)
+        else:
+            yield from self._drawn(target, around)
+        self._path.pop()
+
+    def _viewport(self, element: Element, sized: Element, around: _Around) -> Iterator[Painted]:
+        """What a nested viewport shows; `sized` says how large it is where it says so."""
+        wide, tall = around.size
+        x, y = (
+            (length(element.get("x"), wide), length(element.get("y"), tall))
+            if element is sized
+            else (0.0, 0.0)
+        )
+        width = length(sized.get("width") or element.get("width"), wide, wide)
+        height = length(sized.get("height") or element.get("height"), tall, tall)
+        if width <= 0.0 or height <= 0.0:
+            return
+        matrix = _times(around.matrix, np.array([[1.0, 0.0, x], [0.0, 1.0, y]]))
+        clips = around.clips
+        if around.style["overflow"] not in ("visible", "auto"):
+            clips = (*clips, _box_area(matrix, 0.0, 0.0, width, height))
+        view = _view_box(element)
+        if view:
+            matrix = _times(matrix, _fitted(element, view, width, height))
+        size = (view[2], view[3]) if view else (width, height)
+        yield from self._children(element, replace(around, matrix=matrix, size=size, clips=clips))
+
+    def _clipped(self, element: Element, style: Style, around: _Around) -> tuple[Area, ...] | None:
+        """The areas an element shows within; None where it shows nothing."""
+        clips = around.clips
+        for name, kind in (("clip-path", "clipPath"), ("mask", "mask")):
+            value = style[name]
+            if value == "none" or not value.startswith("url("):
+                if value != "none":
+                    self._note(name)
+                continue
+            source = self._by_id.get(value[4:].partition(")")[0].strip(" '\"#"))
+            if source is None or local(source) != kind or source in self._path:
+                continue
+            area = self._area(source, element, around, masking=kind == "mask")
+            if area is None:
+                self._note("mask")
+                continue
+            clips = (*clips, area)
+        return clips
+
+    def _area(self, source: Element, element: Element, around: _Around, masking: bool) -> Area | None:
+        """What a clip path lets through, or a mask that is all white on nothing; None for other masks."""
+        matrix = around.matrix
+        units = source.get("maskContentUnits" if masking else "clipPathUnits")
+        if units == "objectBoundingBox":
+            low, high = self._box(element, around)
+            span = high - low
+            matrix = _times(matrix, np.array([[span[0], 0.0, low[0]], [0.0, span[1], low[1]]]))
+        style = self._styles.of(source, INITIAL)
+        matrix = _times(matrix, _transform(style["transform"]))
+        self._path.append(source)
+        clips = self._clipped(source, style, replace(around, clips=(), matrix=matrix)) or ()
+        inside = _Around(matrix, style, 1.0, around.size, clips)
+        shapes: list[tuple[Outlines, str, tuple[Area, ...]]] = []
+        sound = True
+        for child in source:
+            for one in self._drawn(child, inside):
+                sound = sound and not (masking and (one.fill is None or one.fill < 0.99))
+                rule = one.rule if masking else self._clip_rule(child, style)
+                shapes.append((one.outlines.mapped(one.matrix), rule, one.clips))
+            if not masking and local(child) in SHAPES:
+                unpainted = self._unpainted(child, inside)
+                if unpainted is not None:
+                    shapes.append((unpainted, self._clip_rule(child, style), clips))
+        self._path.pop()
+        return Area(shapes) if sound else None
+
+    def _clip_rule(self, element: Element, style: Style) -> str:
+        return "evenodd" if self._styles.of(element, style)["clip-rule"] == "evenodd" else "nonzero"
+
+    def _unpainted(self, element: Element, around: _Around) -> Outlines | None:
+        """A clipping shape counts whether it is painted or not."""
+        style = self._styles.of(element, around.style)
+        if style["display"] == "none" or style["visibility"] != "visible":
+            return None
+        if self._paint(style["fill"], style, number(style["fill-opacity"], 1.0)) is not None:
+            return None
+        outlines = drawn(element, *around.size)
+        matrix = _times(around.matrix, _transform(style["transform"]))
+        return outlines.mapped(matrix) if outlines else None
+
+    def _box(self, element: Element, around: _Around) -> tuple[Floats, Floats]:
+        """The box of an element in its own units, by its control points."""
+        inside = replace(around, matrix=np.eye(2, 3), clips=())
+        notes, self.notes = self.notes, {}
+        if local(element) in SHAPES:
+            found = [one for one in [drawn(element, *around.size)] if one]
+        else:
+            found = [one.outlines.mapped(one.matrix) for one in self._children(element, inside)]
+        self.notes = notes
+        if not found:
+            return np.zeros(2), np.zeros(2)
+        lows, highs = zip(*(one.box for one in found), strict=True)
+        return np.min(lows, axis=0), np.max(highs, axis=0)
+
+
+def _plain(text: str | None) -> str | None:
+    return None if text is not None and text.strip().endswith("%") and text.strip() == "100%" else text
+
+
+def _href(element: Element) -> str:
+    """The id of what an element refers to within the drawing."""
+    target = next((element.get(name) for name in _HREF if element.get(name)), "") or ""
+    return target.strip()[1:] if target.strip().startswith("#") else ""
+
+
+def _applies(element: Element) -> bool:
+    """Whether a switch may choose an element: no extensions, and English or no language."""
+    if not isinstance(element.tag, str) or element.get("requiredExtensions"):
+        return False
+    languages = element.get("systemLanguage")
+    return languages is None or any(one.strip().lower().startswith("en") for one in languages.split(","))
+
+
+def _transform(text: str) -> Floats:
+    if not text or text == "none":
+        return np.eye(2, 3)
+    try:
+        m = se.Matrix(text)
+        matrix = np.array([[m.a, m.c, m.e], [m.b, m.d, m.f]], float)
+    except (ValueError, TypeError, AttributeError) as error:
+        raise PictureError(f"A transform in this drawing cannot be read: “{text[:24]}”.") from error
+    if not np.isfinite(matrix).all():
+        raise PictureError(f"A transform in this drawing is not a number: “{text[:24]}”.")
+    return matrix
+
+
+def _times(a: Floats, b: Floats) -> Floats:
+    return a @ np.vstack([b, [0.0, 0.0, 1.0]])
+
+
+def _scale(matrix: Floats) -> float:
+    return float(abs(matrix[0, 0] * matrix[1, 1] - matrix[0, 1] * matrix[1, 0])) ** 0.5
+
+
+def _view_box(element: Element) -> tuple[float, float, float, float] | None:
+    words = (element.get("viewBox") or "").replace(",", " ").split()
+    try:
+        numbers = [float(word) for word in words]
+    except ValueError as error:
+        raise PictureError(f"This drawing has a broken viewBox: “{' '.join(words)[:24]}”.") from error
+    if len(numbers) != 4 or not np.isfinite(numbers).all() or numbers[2] <= 0.0 or numbers[3] <= 0.0:
+        return None
+    return numbers[0], numbers[1], numbers[2], numbers[3]
+
+
+def _fitted(element: Element, view: tuple[float, float, float, float], width: float, height: float) -> Floats:
+    """A viewBox laid into its viewport as preserveAspectRatio says; SVG 2, section 8.2."""
+    x, y, w, h = view
+    words = (element.get("preserveAspectRatio") or "xMidYMid").replace("defer", "").split()
+    sx, sy = width / w, height / h
+    align = words[0] if words else "xMidYMid"
+    if align == "none":
+        return np.array([[sx, 0.0, -x * sx], [0.0, sy, -y * sy]])
+    scale = max(sx, sy) if "slice" in words else min(sx, sy)
+    share = {"Min": 0.0, "Mid": 0.5, "Max": 1.0}
+    across, down = share.get(align[1:4], 0.5), share.get(align[5:8], 0.5)
+    return np.array(
+        [
+            [scale, 0.0, (width - w * scale) * across - x * scale],
+            [0.0, scale, (height - h * scale) * down - y * scale],
+        ]
+    )
+
+
+def _box_area(matrix: Floats, x: float, y: float, width: float, height: float) -> Area:
+    corners = np.array([[x, y], [x + width, y], [x + width, y + height], [x, y + height]])
+    ends = np.roll(corners, -1, axis=0)
+    segments = np.stack([corners, corners, ends, ends], axis=1)
+    outlines = Outlines(segments, np.zeros(4, bool), np.array([0, 4]), np.ones(1, bool))
+    return Area([(outlines.mapped(matrix), "nonzero", ())])
