@@ -61,15 +61,18 @@ set_up_python() {
   printf '%s' "$digest" >".venv/.$lock"
 }
 
-set_up_web_packages() {
-  local digest
-  digest=$(sha256sum <web/package-lock.json)
-  stamped web/node_modules/.perigram-lock "$digest" && return 0
-  say "Installing the interface's packages"
+# set_up_npm_packages FOLDER WHAT: the locked packages of a folder.
+set_up_npm_packages() {
+  local folder=$1 digest
+  digest=$(sha256sum <"$folder/package-lock.json")
+  stamped "$folder/node_modules/.perigram-lock" "$digest" && return 0
+  say "Installing $2"
   # Not "npm ci": it refuses a lock file made where a registry lacks other platforms' optional packages.
-  (cd web && npm install --no-save --no-audit --no-fund) >"$state/npm.log" 2>&1 || fail "npm packages could not be installed; see $state/npm.log. Is the npm registry reachable?"
-  printf '%s' "$digest" >web/node_modules/.perigram-lock
+  (cd "$folder" && npm install --no-save --no-audit --no-fund) >"$state/npm.log" 2>&1 || fail "npm packages could not be installed; see $state/npm.log. Is the npm registry reachable?"
+  printf '%s' "$digest" >"$folder/node_modules/.perigram-lock"
 }
+
+set_up_web_packages() { set_up_npm_packages web "the interface's packages"; }
 
 build_web() {
   local digest

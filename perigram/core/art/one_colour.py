@@ -10,6 +10,8 @@ from perigram.core.geometry.region import Region
 
 #: Paints whose lightness differs by less are one colour to the eye.
 ALIKE = 0.12
+#: Lightness is told apart in steps of this much.
+_STEP = 0.04
 #: Lightness of the paper, on which nothing is cut.
 PAPER = 1.0
 #: What is thinner than this many mm is where two shapes were meant to meet.
@@ -27,10 +29,12 @@ def as_one_colour(shapes: Sequence[tuple[Region, float]]) -> Region:
         return weld([region for region, _ in runs])
     # What shows so far, in pieces that do not overlap: how light each is and whether it is cut.
     shown: dict[tuple[float, bool], Region] = {}
+    covered = Region.empty()
     for region, shade in runs:
         cut: list[Region] = []
         left: list[Region] = []
-        bare = cut_away(region, weld(list(shown.values())))
+        bare = cut_away(region, covered)
+        covered = weld([covered, region])
         (cut if shade < PAPER - ALIKE else left).append(bare)
         for (below, is_cut), there in list(shown.items()):
             outside, inside = divide(there, region)
@@ -51,7 +55,7 @@ def _runs(shapes: Sequence[tuple[Region, float]]) -> list[tuple[Region, float]]:
     """Neighbours of one lightness as one."""
     runs: list[tuple[list[Region], float]] = []
     for region, shade in shapes:
-        shade = round(shade, 2)
+        shade = round(shade / _STEP) * _STEP
         if runs and runs[-1][1] == shade:
             runs[-1][0].append(region)
         else:

@@ -14,6 +14,7 @@ from xml.etree.ElementTree import Element
 import numpy as np
 import svgelements as se
 
+from perigram.core.art.dashes import dashed
 from perigram.core.art.outlines import SHAPES, Outlines, drawn, length
 from perigram.core.art.styles import INITIAL, Style, Styles, colour_of, local, number, shade_of
 from perigram.core.errors import PictureError
@@ -165,14 +166,13 @@ class Scene:
             return
         if any(style[f"marker-{where}"] != "none" for where in ("start", "mid", "end")):
             self._note("marker")
-        if stroke is not None and style["stroke-dasharray"] not in ("none", "0", ""):
-            self._note("dashes")
         if fill is None and stroke is None:
             if style["fill"] == "none" and style["stroke"] == "none":
                 self._note("unpainted")
             return
         if stroke is not None and style["vector-effect"] == "non-scaling-stroke":
             width /= max(_scale(around.matrix), 1e-12)
+        rule = "evenodd" if style["fill-rule"] == "evenodd" else "nonzero"
         try:
             limit = max(1.0, float(style["stroke-miterlimit"]))
         except ValueError:
@@ -185,16 +185,42 @@ class Scene:
             cast(Literal["miter", "round", "bevel"], join),
             limit,
         )
+        dashes = self._dashes(style, around.size) if stroke is not None else None
+        if dashes is not None:
+            broken = dashed(outlines, dashes, length(style["stroke-dashoffset"], 0.0))
+            whole = Painted(
+                element.get("id") or local(element),
+                outlines,
+                around.matrix,
+                fill,
+                None,
+                rule,
+                pen,
+                around.clips,
+            )
+            if fill is not None:
+                yield whole
+            if len(broken.segments):
+                yield replace(whole, outlines=broken, fill=None, stroke=stroke)
+            return
         yield Painted(
             element.get("id") or local(element),
             outlines,
             around.matrix,
             fill,
             stroke,
-            "evenodd" if style["fill-rule"] == "evenodd" else "nonzero",
+            rule,
             pen,
             around.clips,
         )
+
+    def _dashes(self, style: Style, size: tuple[float, float]) -> Floats | None:
+        """The lengths of dashes and gaps; None for an unbroken line."""
+        words = style["stroke-dasharray"].replace(",", " ").split()
+        if words in ([], ["none"]):
+            return None
+        lengths = np.array([length(word, (sum(v * v for v in size) / 2.0) ** 0.5) for word in words])
+        return lengths if (lengths >= 0.0).all() and lengths.sum() > 0.0 else None
 
     def _paint(self, text: str, style: Style, opacity: float) -> float | None:
         """How light a paint looks on white paper; None for what is not seen."""
@@ -209,6 +235,8 @@ class Scene:
             shades = self._stops(server)
             if not shades:
                 return None
+            if min(alpha for _, alpha in shades) < 0.1 and opacity > 0.0:
+                self._note("fading")
             light, alpha = np.mean(shades, axis=0).tolist()
             return 1.0 - alpha * opacity * (1.0 - light) if alpha * opacity > 0.0 else None
         colour = colour_of(text, style)

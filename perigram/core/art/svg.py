@@ -47,7 +47,7 @@ _SAYS = {
     "filter": "Effects like blur and shadow left out: only outlines are cut.",
     "pattern": "A pattern is cut as a solid: expand it to shapes first to cut what it shows.",
     "marker": "Arrow heads and other markers left out: expand them to shapes first.",
-    "dashes": "Dashed lines are cut unbroken: expand the dashes to shapes first.",
+    "fading": "Colour that fades out is cut as a solid: leave those parts out if they should not show.",
     "outside": "Shapes from another file left out: put them into the drawing itself.",
     "missing": "A shape the drawing refers to is not in it.",
 }
@@ -188,7 +188,7 @@ def _expanded_size(root: Element) -> int:
 
 
 def _parts(painted: Sequence[Painted]) -> tuple[list[Part], float, tuple[float, float]]:
-    """The pieces of painted shapes, from bottom to top in mm, how much larger they were read, and their middle."""
+    """Pieces of painted shapes, bottom to top, in mm; how much larger they were read, and their middle."""
     boxes = [one.outlines.mapped(one.matrix).box for one in painted]
     if not boxes:
         return [], 1.0, (0.0, 0.0)

@@ -533,6 +533,12 @@ export interface components {
              */
             kind: "art";
             /**
+             * Light
+             * @default cut
+             * @enum {string}
+             */
+            light: "cut" | "kept";
+            /**
              * Locked
              * @default false
              */

@@ -1,0 +1,119 @@
+"""One design exported and judged."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import dataclass, field
+from functools import cache
+from typing import Any
+
+import numpy as np
+import shapely
+
+from perigram.core.errors import PerigramError
+from perigram.core.formats.bundle import cut_files
+from perigram.core.lettering.fontfile import FontFile
+from perigram.core.recipe.design import read_design
+from perigram.core.recipe.evaluate import Proof, evaluate
+from perigram.library import DesignSources, font_catalogue, load_font, own_font_id
+
+from . import judge
+from .designs import design
+from .reference import disagreement, expected, source_designs
+from .sets import font_files
+
+#: Area in mm^2 by which a ply may differ from the reference beyond what both blur.
+_AREA = 0.05
+
+
+@dataclass
+class Trial:
+    """What came of a design: CPU seconds to export it, why it was refused, what is wrong."""
+
+    seed: int
+    body: dict[str, Any]
+    cpu: float = 0.0
+    refused: str = ""
+    wrong: list[str] = field(default_factory=list)
+
+
+@cache
+def own_fonts() -> list[FontFile]:
+    return [load_font(path) for path in font_files()]
+
+
+@cache
+def font_ids() -> list[str]:
+    """The fonts from outside twice as likely as those that ship."""
+    own = [own_font_id(one.data) for one in own_fonts()]
+    return own + own + [entry.id for entry in font_catalogue()]
+
+
+def exported(body: dict[str, Any]) -> tuple[Proof, dict[str, bytes], str]:
+    """The proof of a design, its files, and why there are none."""
+    read = read_design(body)
+    proof = evaluate(read, DesignSources(read, own_fonts()))
+    try:
+        return proof, cut_files("d", proof, ["svg"]), ""
+    except PerigramError as error:
+        return proof, {}, str(error)
+
+
+def tried(seed: int, by_reference: bool = True) -> Trial:
+    """The design of a seed, exported and judged; by what it should come to as well, if asked for."""
+    trial = Trial(seed, design(seed, font_ids()))
+    start = time.process_time()
+    proof, files, trial.refused = exported(trial.body)
+    trial.cpu = time.process_time() - start
+    trial.wrong += [f.text for f in proof.findings if "in Perigram itself" in f.text]
+    if "cannot be cut:" in trial.refused or "could not be made" in trial.refused:
+        trial.wrong.append(trial.refused)
+    cut = {}
+    for name, rings in _plies(files).items():
+        ply = next(p for p in proof.plies if p.ply.name == name)
+        trial.wrong += [f"{name}: {breach}" for breach in judge.breaches(rings)]
+        cut[name] = judge.solid(rings)
+        written = float(shapely.area(cut[name]))
+        if abs(written - ply.measures.area) > 0.001 + judge.CHORD * ply.measures.length:
+            trial.wrong.append(f"{name}: {written:.3f} mm2 written, {ply.measures.area:.3f} in the proof")
+    if by_reference and cut:
+        trial.wrong += _against_reference(trial.body, proof, cut)
+    return trial
+
+
+def _plies(files: dict[str, bytes]) -> dict[str, list[np.ndarray]]:
+    """The rings of each ply's file by the ply's name."""
+    return {
+        name.split(" - ")[2]: judge.ply_rings(content)
+        for name, content in files.items()
+        if "all plies" not in name
+    }
+
+
+def _against_reference(body: dict[str, Any], proof: Proof, cut: dict[str, Any]) -> list[str]:
+    if "all" in cut:
+        return []
+    sources, files, refused = exported(source_designs(body))
+    if refused or sources.bounds is None or proof.bounds is None:
+        return []
+    alone = {name: judge.solid(rings) for name, rings in _plies(files).items()}
+    empty = shapely.MultiPolygon()
+    wanted = expected(body, alone.get("letters", empty), alone.get("art", empty))
+    shift = (
+        np.floor(np.array(sources.bounds[:2]) * 1e4) / 1e4 - np.floor(np.array(proof.bounds[:2]) * 1e4) / 1e4
+    )
+    width = np.ceil((proof.bounds[2] - np.floor(proof.bounds[0] * 1e4) / 1e4) * 1e4) / 1e4
+    found = []
+    for ply in body["plies"]:
+        ref, name = ply["results"][0], ply["name"]
+        if ref not in wanted or name not in cut:
+            continue
+        there = cut[name]
+        if body["materials"][0]["mirrored"]:
+            there = shapely.transform(there, lambda xy: xy * [-1.0, 1.0] + [width, 0.0])
+        there = shapely.transform(there, lambda xy: xy - shift)
+        distance = max([abs(line.get("distance", line.get("clearance", 0.0))) for line in body["recipe"]])
+        off = disagreement(there, wanted[ref], distance)
+        if off > _AREA:
+            found.append(f"{name} is {off:.3f} mm2 off what it should be")
+    return found
