@@ -4,9 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from perigram.core.geometry.clean import drop_slivers
-from perigram.core.geometry.overlay import cut_away, divide, weld
+import numpy as np
+import shapely
+
+from perigram.core.geometry.arrange import faces_of, outlined, turns
+from perigram.core.geometry.finish import without_hairs
+from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
+from perigram.core.geometry.restore import Edges, restore
 
 #: Paints whose lightness differs by less are one colour to the eye.
 ALIKE = 0.12
@@ -14,8 +19,8 @@ ALIKE = 0.12
 _STEP = 0.04
 #: Lightness of the paper, on which nothing is cut.
 PAPER = 1.0
-#: What is thinner than this many mm is where two shapes were meant to meet.
-_SLIVER = 0.02
+#: What is thinner than this many mm, of a picture a metre across, is where two shapes were meant to meet.
+_SLIVER = 0.2
 
 
 def as_one_colour(shapes: Sequence[tuple[Region, float]]) -> Region:
@@ -24,31 +29,25 @@ def as_one_colour(shapes: Sequence[tuple[Region, float]]) -> Region:
     Darker over lighter is cut, lighter over darker is cut out of it, as a person would do it; what looks
     like the paper and lies on it is not there. A picture that would vanish by that is cut whole.
     """
-    runs = _runs(shapes)
+    runs = [(region, shade) for region, shade in _runs(shapes) if not region.is_empty]
     if len({shade for _, shade in runs}) < 2:
         return weld([region for region, _ in runs])
-    # What shows so far, in pieces that do not overlap: how light each is and whether it is cut.
-    shown: dict[tuple[float, bool], Region] = {}
-    covered = Region.empty()
-    for region, shade in runs:
-        cut: list[Region] = []
-        left: list[Region] = []
-        bare = cut_away(region, covered)
-        covered = weld([covered, region])
-        (cut if shade < PAPER - ALIKE else left).append(bare)
-        for (below, is_cut), there in list(shown.items()):
-            outside, inside = divide(there, region)
-            if inside.is_empty:
-                continue
-            shown[below, is_cut] = outside
-            cuts = is_cut if abs(shade - below) < ALIKE else shade < below
-            (cut if cuts else left).append(inside)
-        for is_cut, parts in ((True, cut), (False, left)):
-            made = weld([*parts, shown.get((shade, is_cut), Region.empty())])
-            if not made.is_empty:
-                shown[shade, is_cut] = made
-    made = drop_slivers(weld([region for (_, is_cut), region in shown.items() if is_cut]), _SLIVER)
-    return weld([region for region, _ in runs]) if made.is_empty else made
+    regions = [region for region, _ in runs]
+    flats = [region.flat for region in regions]
+    faces = faces_of(flats)
+    points = shapely.point_on_surface(faces)
+    xy = shapely.get_coordinates(points)
+    # For each face how light it looks so far, and whether it is cut.
+    top, cut = np.full(len(faces), PAPER), np.zeros(len(faces), bool)
+    for flat, (_, shade) in zip(flats, runs, strict=True):
+        near = np.flatnonzero(((xy >= flat.xy.min(axis=0)) & (xy <= flat.xy.max(axis=0))).all(axis=1))
+        inside = near[turns(flat, points[near]) > 0]
+        darker, lighter = shade <= top[inside] - ALIKE, shade >= top[inside] + ALIKE
+        cut[inside] = darker | (cut[inside] & ~lighter)
+        top[inside] = shade
+    if not cut.any():
+        return weld(regions)
+    return without_hairs(restore(Edges.of(regions, flats), [outlined(faces[cut], flats)])[0], _SLIVER)
 
 
 def _runs(shapes: Sequence[tuple[Region, float]]) -> list[tuple[Region, float]]:

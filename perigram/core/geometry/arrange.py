@@ -80,7 +80,7 @@ def turns(flat: Flat, points: np.ndarray) -> Ints:
     return count
 
 
-def joined_faces(faces: np.ndarray) -> np.ndarray:
+def _joined(faces: np.ndarray) -> np.ndarray:
     """Polygons that cover what faces of one arrangement cover: the edges between two of them are gone.
 
     An edge that two faces run along, one each way, is no outline; what is left is linked up again.
@@ -113,7 +113,12 @@ def _edge_keys(a: Floats, b: Floats) -> np.ndarray:
     return bezier.row_hash(np.hstack([a, b]) + 0.0)
 
 
-def own_bits(polygons: np.ndarray, flats: Sequence[Flat]) -> np.ndarray:
+def outlined(faces: np.ndarray, flats: Sequence[Flat]) -> shapely.MultiPolygon:
+    """What faces of one arrangement cover, with vertices of its paths where they were before rounding."""
+    return shapely.multipolygons(_own_bits(_joined(faces), flats))
+
+
+def _own_bits(polygons: np.ndarray, flats: Sequence[Flat]) -> np.ndarray:
     """The polygons with vertices of the paths where they were before they were rounded."""
     if len(polygons) == 0:
         return polygons

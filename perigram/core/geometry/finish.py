@@ -15,7 +15,7 @@ import numpy as np
 import shapely
 
 from perigram.core.geometry import bezier, measure
-from perigram.core.geometry.arrange import faces_of, joined_faces, own_bits, turns
+from perigram.core.geometry.arrange import faces_of, outlined, turns
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.clean import drop_slivers
 from perigram.core.geometry.flatten import Flat, boxes_of
@@ -26,13 +26,13 @@ from perigram.core.geometry.restore import SPECK, Edges, restore, rings_of
 DECIMALS = 4
 #: Outlines nearer to each other than this many mm cannot be cut apart.
 APART = 0.01
-#: Walls that meet within this many mm along the outline are sides of one corner, however sharp.
-CORNER = 0.3
-#: What is welded or cut reaches so many mm beyond what was too near, so that the rest is not.
-_REACH = 0.012
+#: Walls that meet within this many times that along the outline are sides of one corner, however sharp.
+_CORNER = 30.0
+#: What is welded or cut reaches so many times that beyond what was too near, so that the rest is not.
+_REACH = 1.2
 _ROUNDS = 6
-#: Chords that distances between outlines are measured on, in mm.
-_NEAR = APART / 10.0
+#: Chords that distances between outlines are measured on are off by this share of what is looked for.
+_CHORDS = 0.1
 #: Nearer than this many mm is in one place.
 _TOUCHING = 1e-6
 
@@ -50,19 +50,22 @@ def finished(region: Region) -> Finished:
     return _freed(drop_slivers(region, APART), on_grid)
 
 
-def without_hairs(region: Region) -> Region:
-    """The region with touching outlines welded and hairs cut off; its own bits where there are none."""
-    return _freed(region, lambda one: one).region
+def without_hairs(region: Region, apart: float = APART) -> Region:
+    """The region with outlines nearer than `apart` mm welded and strands thinner than that cut off.
+
+    Where there are none it comes back as it is, to the bit.
+    """
+    return _freed(drop_slivers(region, apart), lambda one: one, apart).region
 
 
-def _freed(region: Region, written: Callable[[Region], Region]) -> Finished:
+def _freed(region: Region, written: Callable[[Region], Region], apart: float = APART) -> Finished:
     mended = False
     for _ in range(_ROUNDS):
         region = written(region)
-        near = _too_near(region)
+        near = _too_near(region, apart)
         if near is None:
             break
-        region, mended = drop_slivers(_mended(region, near), APART), True
+        region, mended = drop_slivers(_mended(region, near, apart), apart), True
     return Finished(region, mended)
 
 
@@ -105,7 +108,7 @@ def fault(region: Region) -> tuple[str, tuple[float, float]] | None:
     body = flat.multipolygon()
     if not shapely.is_valid(body):
         return "outlines cross or touch along an edge", _place(body)
-    near = _near(written.flattened(_NEAR), 0.5 * APART)
+    near = _near(written.flattened(_CHORDS * APART), 0.5 * APART)
     if near is not None:
         x, y = near.between[0].tolist()
         return "outlines lie too near each other to be cut apart", (x, y)
@@ -139,10 +142,10 @@ class _Near:
     loop: Ints
 
 
-def _too_near(region: Region) -> _Near | None:
+def _too_near(region: Region, apart: float) -> _Near | None:
     if region.is_empty:
         return None
-    near = _near(region.flattened(_NEAR), APART)
+    near = _near(region.flattened(_CHORDS * apart), apart)
     if near is not None:
         return near
     flat = region.flattened(FINE)
@@ -175,7 +178,7 @@ def _near(flat: Flat, apart: float) -> _Near | None:
     i, j, t, u, gap = i[close], j[close], t[close], u[close], gap[close]
     on_i = _near_part(a[i], b[i], t, a[j], b[j], apart)
     on_j = _near_part(a[j], b[j], u, a[i], b[i], apart)
-    real = _along(flat, i, j, on_i, on_j) > CORNER
+    real = _along(flat, i, j, on_i, on_j) > _CORNER * apart
     if not real.any():
         return None
     i, j, t, u, on_i, on_j = i[real], j[real], t[real], u[real], on_i[real], on_j[real]
@@ -193,7 +196,7 @@ def _folds(flat: Flat, a: Floats, b: Floats) -> Ints:
     """Neighbouring edges (2, n) that run back along each other."""
     u, v = b - a, (b - a)[flat.following]
     size = np.hypot(*u.T) * np.hypot(*v.T)
-    back = ((u * v).sum(axis=1) < 0.0) & (np.abs(bezier.cross(u, v)) < size * APART / CORNER)
+    back = ((u * v).sum(axis=1) < 0.0) & (np.abs(bezier.cross(u, v)) < size / _CORNER)
     return np.stack([np.flatnonzero(back), flat.following[back]])
 
 
@@ -250,7 +253,7 @@ def _near_part(a: Floats, b: Floats, t: Floats, c: Floats, d: Floats, apart: flo
     return np.clip(np.stack([start, end], axis=1), 0.0, 1.0)
 
 
-def _mended(region: Region, near: _Near) -> Region:
+def _mended(region: Region, near: _Near, apart: float) -> Region:
     """The region welded where the void between outlines is too thin, and cut where the solid is."""
     flat = region.flattened(FINE)
     polygon, _ = bezier.expand(np.diff(region.polygons))
@@ -259,7 +262,7 @@ def _mended(region: Region, near: _Near) -> Region:
     body = flat.multipolygon()
     shapely.prepare(body)
     solid = np.asarray(shapely.contains_xy(body, near.between)) & (near.gap > _TOUCHING)
-    patches = _patches(near)
+    patches = _patches(near, _REACH * apart)
     welds, cuts = (_patch_region(patches[which]) for which in (~solid, solid))
     # A patch may reach into a neighbouring piece: that is laid over the others as well.
     everywhere = shapely.STRtree(patches)
@@ -275,7 +278,7 @@ def _mended(region: Region, near: _Near) -> Region:
         return turns(one.flattened(FINE), points) > 0 if not one.is_empty else np.zeros(len(points), bool)
 
     kept = (inside(region) | inside(welds)) & ~inside(cuts)
-    outcome = shapely.multipolygons(own_bits(joined_faces(faces[kept]), flats))
+    outcome = outlined(faces[kept], flats)
     return Region.joined([rest, *restore(Edges.of(given, flats), [outcome])])
 
 
@@ -284,11 +287,11 @@ def _loops(flat: Flat, edge: Ints) -> Ints:
     return np.searchsorted(flat.rings, edge, side="right") - 1
 
 
-def _patches(near: _Near) -> np.ndarray:
+def _patches(near: _Near, reach: float) -> np.ndarray:
     """What covers each pair's near parts and what lies between them, as GEOS polygons."""
     points = np.concatenate([near.first, near.second], axis=1)
     hulls = shapely.convex_hull(shapely.multipoints(shapely.points(points)))
-    return np.asarray(shapely.buffer(hulls, _REACH, quad_segs=2))
+    return np.asarray(shapely.buffer(hulls, reach, quad_segs=2))
 
 
 def _patch_region(patches: np.ndarray) -> Region:

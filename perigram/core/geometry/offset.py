@@ -12,7 +12,7 @@ import shapely
 
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
-from perigram.core.geometry.arrange import faces_of, joined_faces, own_bits
+from perigram.core.geometry.arrange import faces_of, outlined
 from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.buffer import buffered
 from perigram.core.geometry.clean import drop_bits
@@ -86,9 +86,7 @@ def grow(
         )
     faces = faces_of([flat], shallow)
     kept = faces[_covered(faces, region, raw, distance)]
-    grown = restore(
-        Edges.of([around], [flat]), [shapely.multipolygons(own_bits(joined_faces(kept), [flat]))], _SPECK
-    )[0]
+    grown = restore(Edges.of([around], [flat]), [outlined(kept, [flat])], _SPECK)[0]
     grown = sound(without_tails(grown, raw.segments[raw.inner]))
     if remains > 0.0:
         grown, _ = drop_bits(grown, *((0.0, remains) if distance > 0 else (remains, 0.0)))

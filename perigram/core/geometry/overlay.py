@@ -13,7 +13,7 @@ from scipy.sparse.csgraph import connected_components
 
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
-from perigram.core.geometry.arrange import faces_of, joined_faces, own_bits, turns
+from perigram.core.geometry.arrange import faces_of, outlined, turns
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.flatten import Flat
 from perigram.core.geometry.region import FINE, TOLERANCE, Region, check_coordinates
@@ -101,7 +101,7 @@ def _laid_over(a: Region, b: Region, operations: Sequence[_Operation]) -> list[R
         faces = faces_of(flats)
         points = shapely.point_on_surface(faces)
         in_a, in_b = (turns(flat, points) > 0 for flat in flats)
-        outcomes = [_made_of(faces[one.keeps(in_a, in_b)], flats) for one in operations]
+        outcomes = [outlined(faces[one.keeps(in_a, in_b)], flats) for one in operations]
     return restore(Edges.of([a, b], [a.flat, b.flat]), outcomes)
 
 
@@ -146,10 +146,6 @@ def _folds_back(outcomes: Sequence[Any]) -> bool:
     return False
 
 
-def _made_of(faces: np.ndarray, flats: Sequence[Flat]) -> shapely.MultiPolygon:
-    return shapely.multipolygons(own_bits(joined_faces(faces), flats))
-
-
 @dataclass(frozen=True, eq=False)
 class Slice:
     """One piece of several regions laid over each other, and which of them (by index) it lies in."""
@@ -173,7 +169,7 @@ def slice_apart(regions: Sequence[Region]) -> list[Slice]:
         if parents:
             by_parents.setdefault(parents, []).append(face)
     # One parentage on both sides of an edge is no cut: the edge lies on two outlines that cancel.
-    outcomes = [_made_of(faces[members], flats) for members in by_parents.values()]
+    outcomes = [outlined(faces[members], flats) for members in by_parents.values()]
     parts = restore(Edges.of([r for _, r in given], flats), outcomes)
     return [
         Slice(piece, parents)
@@ -198,7 +194,7 @@ def _welded(parts: Sequence[Region]) -> Region:
     if joined is None:
         faces = faces_of(flats)
         points = shapely.point_on_surface(faces)
-        joined = _made_of(faces[np.any([turns(flat, points) > 0 for flat in flats], axis=0)], flats)
+        joined = outlined(faces[np.any([turns(flat, points) > 0 for flat in flats], axis=0)], flats)
     return restore(Edges.of(parts, flats), [joined])[0]
 
 
@@ -342,7 +338,7 @@ def regularise(
         return Region.empty()
     around = turns(flat, shapely.point_on_surface(faces))
     inside = {"nonzero": around != 0, "evenodd": around % 2 != 0, "positive": around > 0}[rule]
-    return restore(Edges.of([raw], [flat]), [_made_of(faces[inside], [flat])])[0]
+    return restore(Edges.of([raw], [flat]), [outlined(faces[inside], [flat])])[0]
 
 
 def paths(segments: Floats, curved: Bools, loops: Ints) -> Region:

@@ -10,7 +10,7 @@ import shapely
 
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
-from perigram.core.geometry.arrange import faces_of, joined_faces, own_bits
+from perigram.core.geometry.arrange import faces_of, outlined
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.flatten import Flat
 from perigram.core.geometry.offset import TOLERANCE, without_tails
@@ -100,7 +100,7 @@ def stroked(segments: Floats, curved: Bools, starts: Ints, closed: Bools, pen: P
     points = shapely.point_on_surface(np.where(shapely.is_empty(within), faces, within))
     shapely.prepare(body)
     kept = faces[np.asarray(shapely.intersects(body, points))]
-    outcome = shapely.multipolygons(own_bits(joined_faces(kept), [flat]))
+    outcome = outlined(kept, [flat])
     made = restore(Edges.of([around], [flat]), [outcome], _SPECK)[0]
     made = sound(without_tails(made, raw.segments[raw.inner]))
     return weld([made, _of_polygons(dots)]) if dots else made

@@ -11,6 +11,7 @@ import numpy as np
 from perigram.core.art.svg import Drawing
 from perigram.core.geometry import measure
 from perigram.core.geometry.bezier import Floats
+from perigram.core.geometry.finish import without_hairs
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.offset import PROMISED, grow, misses
 from perigram.core.geometry.parallel import Corners
@@ -193,8 +194,10 @@ def grown(
     figure, x, y = source.at_origin()
 
     def make() -> tuple[Region, Floats]:
-        made = grow(figure, distance, corners, remains=remains)
-        return made, misses(figure, made, distance) if corners == "round" else np.zeros((0, 2))
+        # What is too thin to be cut is no part of what is grown: a hair would come out as broad as the rest.
+        solid = without_hairs(figure)
+        made = grow(solid, distance, corners, remains=remains)
+        return made, misses(solid, made, distance) if corners == "round" else np.zeros((0, 2))
 
     made, places = tools.memo(("grown", figure.digest(), distance, corners, remains), make)
     notes = []
