@@ -108,7 +108,7 @@ def fault(region: Region) -> tuple[str, tuple[float, float]] | None:
     body = flat.multipolygon()
     if not shapely.is_valid(body):
         return "outlines cross or touch along an edge", _place(body)
-    near = _near(written.flattened(_CHORDS * APART), 0.5 * APART)
+    near = _near(written.flattened(_CHORDS * APART), 0.5 * APART, _CORNER * APART)
     if near is not None:
         x, y = near.between[0].tolist()
         return "outlines lie too near each other to be cut apart", (x, y)
@@ -145,7 +145,7 @@ class _Near:
 def _too_near(region: Region, apart: float) -> _Near | None:
     if region.is_empty:
         return None
-    near = _near(region.flattened(_CHORDS * apart), apart)
+    near = _near(region.flattened(_CHORDS * apart), apart, _CORNER * apart)
     if near is not None:
         return near
     flat = region.flattened(FINE)
@@ -163,8 +163,8 @@ def _too_near(region: Region, apart: float) -> _Near | None:
     )
 
 
-def _near(flat: Flat, apart: float) -> _Near | None:
-    """Where outlines come nearer than `apart` mm other than at a corner."""
+def _near(flat: Flat, apart: float, corner: float) -> _Near | None:
+    """Where outlines come nearer than `apart` mm other than within `corner` mm along them."""
     a, b = flat.xy, flat.xy[flat.following]
     low, high = np.minimum(a, b) - apart / 2.0, np.maximum(a, b) + apart / 2.0
     boxes = boxes_of(low, high)
@@ -178,7 +178,7 @@ def _near(flat: Flat, apart: float) -> _Near | None:
     i, j, t, u, gap = i[close], j[close], t[close], u[close], gap[close]
     on_i = _near_part(a[i], b[i], t, a[j], b[j], apart)
     on_j = _near_part(a[j], b[j], u, a[i], b[i], apart)
-    real = _along(flat, i, j, on_i, on_j) > _CORNER * apart
+    real = _along(flat, i, j, on_i, on_j) > corner
     if not real.any():
         return None
     i, j, t, u, on_i, on_j = i[real], j[real], t[real], u[real], on_i[real], on_j[real]

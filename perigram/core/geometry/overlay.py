@@ -136,12 +136,18 @@ def _quickly(a: Region, b: Region, operations: Sequence[_Operation]) -> list[Any
 def _folds_back(outcomes: Sequence[Any]) -> bool:
     """Whether an outline runs back along itself: rounding left a hair where edges should have cancelled."""
     for outcome in outcomes:
-        xy = shapely.get_coordinates(outcome)
-        step = np.diff(xy, axis=0)
-        dot = (step[:-1] * step[1:]).sum(axis=1)
+        xy, ring = shapely.get_coordinates(shapely.get_rings(shapely.get_parts(outcome)), return_index=True)
+        if len(xy) == 0:
+            continue
+        same = ring[1:] == ring[:-1]
+        step, of = np.diff(xy, axis=0)[same], ring[:-1][same]
+        # After the last step of a ring comes its first again.
+        first = np.flatnonzero(np.diff(of, prepend=-1))
+        after = np.arange(1, len(step) + 1)
+        after[np.append(first[1:], len(step)) - 1] = first
         size = np.hypot(*step.T)
-        back = (dot < 0.0) & (np.abs(bezier.cross(step[:-1], step[1:])) < _HAIR * size[:-1] * size[1:])
-        if back.any():
+        turned = np.abs(bezier.cross(step, step[after])) < _HAIR * size * size[after]
+        if (turned & ((step * step[after]).sum(axis=1) < 0.0)).any():
             return True
     return False
 

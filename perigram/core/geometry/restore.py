@@ -18,7 +18,7 @@ from scipy.spatial import KDTree
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.flatten import Flat
+from perigram.core.geometry.flatten import Flat, boxes_of
 from perigram.core.geometry.region import Region
 
 #: Two parameters on a curve nearer than this are the same place.
@@ -27,6 +27,8 @@ SAME_PLACE = 1e-7
 SAME_POINT = 1e-9
 #: Segments no longer than this many mm are what rounding left between two crossings in one place.
 STUB = 2e-6
+#: Crossings may have been snapped by this many mm from the edges they are on.
+SNAPPED = 3e-6
 #: Loops of less area than this many mm^2 are rounding, not shapes.
 SPECK = 1e-7
 #: Crossings are polished until the two curves meet within this many mm.
@@ -36,6 +38,8 @@ CROSSING = 1e-9
 #: Crossings of chords lie within about this many mm of the curves' own.
 _REACH = 0.005
 _POLISHING_ROUNDS = 6
+#: Pairs of pieces and edges that are looked at one by one.
+_FEW = 1_000_000
 #: Edges starting at one point that are told apart by it; where more meet, they are by place.
 _AT_A_POINT = 2
 _NOTHING: tuple[Floats, Ints, Ints] = (np.zeros((0, 2)), np.zeros(1, np.intp), np.zeros(1, np.intp))
@@ -53,8 +57,6 @@ class Edges:
     t: Floats
     #: the edge that ends where each starts
     before: Ints
-    #: offsets of each segment's edges
-    segments: Ints
 
     @cached_property
     def by_start(self) -> tuple[Ints, np.ndarray]:
@@ -74,10 +76,9 @@ class Edges:
 
     @cached_property
     def by_place(self) -> shapely.STRtree:
-        """The boxes of segments, a little enlarged, to be searched by place."""
-        low = np.minimum.reduceat(np.minimum(self.start, self.end), self.segments[:-1], axis=0)
-        high = np.maximum.reduceat(np.maximum(self.start, self.end), self.segments[:-1], axis=0)
-        return shapely.STRtree(shapely.box(*(low - 1e-6).T, *(high + 1e-6).T))
+        """The boxes of edges, a little enlarged, to be searched by place."""
+        low, high = np.minimum(self.start, self.end), np.maximum(self.start, self.end)
+        return shapely.STRtree(boxes_of(low - SNAPPED, high + SNAPPED))
 
     @staticmethod
     def of(regions: Sequence[Region], flats: Sequence[Flat]) -> Edges:
@@ -86,9 +87,6 @@ class Edges:
         curve = np.concatenate(
             [r.curve[f.segment] + s for r, f, s in zip(regions, flats, shift, strict=True)]
         )
-        segment_shift = np.cumsum([0] + [len(r.curve) for r in regions[:-1]])
-        segment = np.concatenate([f.segment + s for f, s in zip(flats, segment_shift, strict=True)])
-        begins = np.flatnonzero(np.diff(segment, prepend=-1))
         edge_shift = np.cumsum([0] + [len(f.xy) for f in flats[:-1]])
         following = np.concatenate([f.following + s for f, s in zip(flats, edge_shift, strict=True)])
         before = np.empty_like(following)
@@ -101,7 +99,6 @@ class Edges:
             _first_equal(curves)[curve],
             np.concatenate([f.t for f in flats]),
             before,
-            np.append(begins, len(segment)),
         )
 
 
@@ -267,7 +264,7 @@ def _origins(edges: Edges, begin: Floats, end: Floats) -> tuple[Ints, Floats]:
     touching = np.concatenate([touching, np.where(touching < 0, -1, edges.before[touching])], axis=1)
     piece, column = np.nonzero(touching >= 0)
     chosen, at, miss = _best_fit(edges, piece, touching[piece, column], begin[rest], end[rest])
-    fits = np.flatnonzero((chosen >= 0) & (miss < SAME_POINT * 10))
+    fits = np.flatnonzero((chosen >= 0) & (miss < SNAPPED))
     source[rest[fits]], t[rest[fits]] = chosen[fits], at[fits]
     rest = rest[source[rest] < 0]
     if len(rest):
@@ -316,16 +313,22 @@ def _best_fit(
 
 def _by_place(edges: Edges, begin: Floats, end: Floats) -> tuple[Ints, Floats]:
     """The edges that pieces with both ends new are parts of, among those of segments near by."""
-    middle = shapely.points((begin + end) / 2.0)
-    which, segment = edges.by_place.query(middle)
+    place = (begin + end) / 2.0
+    middle = shapely.points(place)
+    if len(begin) * len(edges.start) < _FEW:
+        # Asking each edge of each piece is quicker than making a tree of them.
+        low, high = np.minimum(edges.start, edges.end) - SNAPPED, np.maximum(edges.start, edges.end) + SNAPPED
+        near = ((low <= place[:, None]) & (high >= place[:, None])).all(axis=2)
+        which, edge = np.nonzero(near)
+    else:
+        which, edge = edges.by_place.query(middle)
     missed = np.setdiff1d(np.arange(len(begin)), which)
     if len(missed):
         # GEOS snapped this vertex away from every operand, which it does only to untie hard knots.
-        near = edges.by_place.query_nearest(middle[missed], all_matches=False)
-        which = np.concatenate([which, missed[near[0]]])
-        segment = np.concatenate([segment, near[1]])
-    group, place = bezier.expand(np.diff(edges.segments)[segment])
-    chosen, at, _ = _best_fit(edges, which[group], edges.segments[:-1][segment[group]] + place, begin, end)
+        nearest = edges.by_place.query_nearest(middle[missed], all_matches=False)
+        which = np.concatenate([which, missed[nearest[0]]])
+        edge = np.concatenate([edge, nearest[1]])
+    chosen, at, _ = _best_fit(edges, which, edge, begin, end)
     return chosen, at
 
 
