@@ -1,7 +1,7 @@
 """Random designs of foreign art and fonts, exported and judged: `python -m benchmarks.judged COUNT SEED`.
 
-Two processes with a limit on their memory work on them; what is wrong is printed with its seed, and `--keep FOLDER`
-writes those design files.
+Two processes with a limit on their memory work on them; what is wrong is printed with its seed, and
+`--keep FOLDER` writes those design files.
 """
 
 from __future__ import annotations
@@ -65,7 +65,7 @@ def main() -> int:
     print(
         f"{len(done)} designs, {crashed} crashes, {wrong - crashed} with breaches, "
         f"{sum(bool(t.refused) for t in done)} refused; CPU median {cpu[len(cpu) // 2]:.2f} s, 95 % "
-        f"{cpu[int(len(cpu) * 0.95)]:.2f} s, most {cpu[-1]:.2f} s; memory up to {most:.0f} MB, judging included"
+        f"{cpu[int(len(cpu) * 0.95)]:.2f} s, most {cpu[-1]:.2f} s; memory, judging included, {most:.0f} MB"
     )
     for text in sorted({trial.refused for trial in done if trial.refused}):
         print("  refused:", text[:160])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import os
 import sys
 from collections.abc import Sequence
 from pathlib import Path
@@ -11,7 +12,7 @@ from perigram.core.errors import PerigramError
 from perigram.core.formats.bundle import FORMATS, cut_files, zipped
 from perigram.core.formats.page import plain_name
 from perigram.core.recipe.evaluate import Proof, evaluate
-from perigram.library import DesignSources, load_design, load_font
+from perigram.library import DesignSources, load_design, load_font, own_font_id
 
 _MARKS = {"holds": "holds  ", "look": "look at", "stop": "STOPS  "}
 
@@ -34,9 +35,14 @@ def main(arguments: Sequence[str] | None = None) -> int:
     options = parser.parse_args(arguments)
     try:
         design = load_design(options.file)
-        proof = evaluate(design, DesignSources(design, [load_font(path) for path in options.font or []]))
+        fonts = [load_font(path) for path in options.font or []]
+        for path, font in zip(options.font or [], fonts, strict=True):
+            print(f"{path.name} is the font “{own_font_id(font.data)}”, or “{font.family}”", file=sys.stderr)
+        proof = evaluate(design, DesignSources(design, fonts))
         if options.command == "check":
             return _check(proof)
+        for finding in proof.findings:
+            print(f"{_MARKS[finding.level]} {finding.text}", file=sys.stderr)
         files = cut_files(design.name, proof, options.format or ["svg"])
         if options.zip:
             files = {f"{plain_name(design.name)}.zip": zipped(files)}
@@ -46,6 +52,10 @@ def main(arguments: Sequence[str] | None = None) -> int:
             print(options.out / name)
     except PerigramError as error:
         print(error, file=sys.stderr)
+        return 1
+    except BrokenPipeError:
+        # Whoever was reading has seen enough: `perigram check ... | head`.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         return 1
     except OSError as error:
         print(f"{options.out} cannot be written to: {error.strerror}.", file=sys.stderr)
@@ -65,7 +75,7 @@ def _check(proof: Proof) -> int:
         print(f"Finished size {x1 - x0:.1f} × {y1 - y0:.1f} mm")
     for finding in proof.findings:
         print(f"{_MARKS[finding.level]} {finding.text}")
-    print("Cut-ready." if proof.is_cuttable else "Not cut-ready.")
+    print("Cut-ready." if proof.is_cuttable else "Not cut-ready.", flush=True)
     return 0 if proof.is_cuttable else 1
 
 

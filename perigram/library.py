@@ -62,10 +62,16 @@ def own_font_id(data: bytes) -> str:
 
 
 class DesignSources:
-    """Shipped fonts, the pictures a design carries along, and fonts given as files."""
+    """Shipped fonts, the pictures a design carries along, and fonts given as files.
+
+    A font given as a file goes by its id or by its family's name.
+    """
 
     def __init__(self, design: Design, fonts: Sequence[FontFile] = ()) -> None:
-        self._fonts = {own_font_id(one.data): Font(one.data) for one in fonts}
+        self._fonts: dict[str, Font] = {}
+        for one in fonts:
+            font = Font(one.data)
+            self._fonts[own_font_id(one.data)] = self._fonts[font.family] = font
         self._pictures = {picture.id: picture for picture in design.pictures}
         self._drawings: dict[str, Drawing] = {}
 

@@ -34,6 +34,8 @@ def expected(body: dict[str, Any], letters: Any, art: Any) -> dict[str, Any]:
             made["l3/shows"] = within if line["shows"] == "within" else picture
         elif line["kind"] == "back" and line["corners"] == "round":
             source = shapely.union_all([made[ref] for ref in line["of"]])
+            # What is nearer than can be cut apart is one before it is grown or shrunk.
+            source = shapely.buffer(shapely.buffer(source, 0.0055), -0.0055)
             backing = shapely.buffer(source, line["distance"], quad_segs=32)
             made["l4/backing"] = _filled(backing) if line["holes"] == "filled" else backing
     return made

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from scipy.spatial import KDTree
 
 from perigram.core.geometry import bezier, measure
 from perigram.core.geometry.arrange import faces_of, outlined, turns
@@ -30,9 +31,9 @@ APART = 0.01
 _CORNER = 30.0
 #: What is welded or cut reaches so many times that beyond what was too near, so that the rest is not.
 _REACH = 1.2
-_ROUNDS = 6
+_ROUNDS = 10
 #: Chords that distances between outlines are measured on are off by this share of what is looked for.
-_CHORDS = 0.1
+_CHORDS = 0.2
 #: Nearer than this many mm is in one place.
 _TOUCHING = 1e-6
 
@@ -152,15 +153,12 @@ def _too_near(region: Region, apart: float) -> _Near | None:
     body = flat.multipolygon()
     if shapely.is_valid(body):
         return None
-    place = np.array([_place(body)])
-    edge = np.abs(flat.xy - place).max(axis=1).argmin()
-    return _Near(
-        np.stack([place, place], 1),
-        np.stack([place, place], 1),
-        place,
-        np.zeros(1),
-        _loops(flat, np.array([edge])),
-    )
+    # What only the finest chords see is told one place a polygon.
+    polygons = np.append(flat.polygon_array(), body)
+    place = np.array([_place(one) for one in polygons[~shapely.is_valid(polygons)]])
+    edge = KDTree(flat.xy).query(place)[1]
+    there = np.stack([place, place], axis=1)
+    return _Near(there, there, place, np.zeros(len(place)), _loops(flat, np.asarray(edge, np.intp)))
 
 
 def _near(flat: Flat, apart: float, corner: float) -> _Near | None:
@@ -178,7 +176,8 @@ def _near(flat: Flat, apart: float, corner: float) -> _Near | None:
     i, j, t, u, gap = i[close], j[close], t[close], u[close], gap[close]
     on_i = _near_part(a[i], b[i], t, a[j], b[j], apart)
     on_j = _near_part(a[j], b[j], u, a[i], b[i], apart)
-    real = _along(flat, i, j, on_i, on_j) > corner
+    # Where outlines cross they do however near along them that is.
+    real = (_along(flat, i, j, on_i, on_j) > corner) | (gap < _TOUCHING)
     if not real.any():
         return None
     i, j, t, u, on_i, on_j = i[real], j[real], t[real], u[real], on_i[real], on_j[real]

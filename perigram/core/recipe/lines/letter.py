@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import unicodedata
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Annotated, Literal
@@ -150,7 +151,7 @@ def _read(line: Letter, tools: Tools) -> tuple[list[_Words], list[Note]]:
             notes += [Note("stop", text) for text in wrong]
             continue
         font = tools.sources.font(row.font or line.font, line.axes)
-        made = shown(row.text, line.case)
+        made = composed(shown(row.text, line.case), font)
         missing = font.missing("".join(c for c, _ in made))
         if missing:
             notes.append(Note("stop", _says_missing(font, missing, tools)))
@@ -204,6 +205,18 @@ def shown(text: str, case: str) -> list[tuple[str, int]]:
         made += [(one, at) for one in _CASES[case](c, first)]
     inked = [i for i, (c, _) in enumerate(made) if not c.isspace()]
     return made[inked[0] : inked[-1] + 1] if inked else []
+
+
+def composed(made: list[tuple[str, int]], font: Font) -> list[tuple[str, int]]:
+    """Letters typed as a letter and an accent after it, as the font's one letter where it has that."""
+    out: list[tuple[str, int]] = []
+    for c, at in made:
+        one = unicodedata.normalize("NFC", out[-1][0] + c) if out and unicodedata.combining(c) else ""
+        if len(one) == 1 and ord(one) in font.coverage:
+            out[-1] = (one, out[-1][1])
+        else:
+            out.append((c, at))
+    return out
 
 
 def switches(line: Letter) -> dict[str, bool]:
@@ -309,12 +322,20 @@ def _lead(gap: Gap, row: SetRow, font: Font) -> Lead:
 
 
 def _says_missing(font: Font, missing: list[str], tools: Tools) -> str:
-    shown = ", ".join(f"“{c}”" for c in missing[:6])
+    shown = ", ".join(_named(c) for c in missing[:6])
     having = tools.sources.fonts_with("".join(missing))
     if not having:
         return f"{font.family} has no {shown}, nor has any other font here. Use other words."
     names = " or ".join(having[:2]) if len(having) < 3 else f"{', '.join(having[:2])} or {having[2]}"
     return f"{font.family} has no {shown}. {names} {'has' if len(having) == 1 else 'have'}."
+
+
+def _named(character: str) -> str:
+    """A character as it can be read: those without ink or a place of their own by code and name."""
+    if unicodedata.category(character)[0] not in "CMZ":
+        return f"“{character}”"
+    name = unicodedata.name(character, "").lower()
+    return f"U+{ord(character):04X}" + (f" ({name})" if name else "")
 
 
 def _says_open_joins(words: _Words, row: SetRow, place: tuple[float, float], matrix: Floats) -> list[Note]:

@@ -1,0 +1,54 @@
+"""Hundreds of random designs of foreign art and fonts: what is called cut-ready is, and nothing crashes.
+
+Sources: the sets and fonts named in README.md; files are judged by `judge`, results by `reference`.
+"""
+
+from __future__ import annotations
+
+import pytest
+
+from .judge import breaches
+from .sets import drawings, font_files
+from .trial import tried
+
+#: Seeds of one test, and of those how many are compared with the reference, which costs as much again.
+_EACH, _COMPARED = 10, 2
+
+
+@pytest.mark.parametrize("first", range(100_000, 100_300, _EACH))
+def test_cut_files_keep_their_promises(first: int) -> None:
+    for seed in range(first, first + _EACH):
+        trial = tried(seed, by_reference=seed < first + _COMPARED)
+        assert not trial.wrong, trial.body["name"]
+        assert not trial.refused or "nothing to cut" in trial.refused or "fit" in trial.refused, trial.refused
+
+
+def test_the_material_is_there() -> None:
+    assert len(font_files()) >= 12
+    assert len(drawings("game-icons")) > 4000
+    assert len(drawings("lucide")) > 1000
+
+
+def _box(x: float, y: float, size: float) -> list[tuple[float, float]]:
+    return [(x, y), (x + size, y), (x + size, y + size), (x, y + size)]
+
+
+@pytest.mark.parametrize(
+    ("rings", "says"),
+    [
+        ([_box(0, 0, 10)], None),
+        ([_box(0, 0, 10), _box(2, 2, 5)], None),
+        ([[(0, 0), (10, 10), (10, 0), (0, 10)]], "crosses itself"),
+        ([_box(0, 0, 10), _box(10, 2, 5)], "cut twice"),
+        ([_box(0, 0, 10), _box(5, 5, 10)], "cross"),
+        ([[(0, 0), (10, 0), (10, 5), (30, 5), (30, 5.002), (10, 5.002), (10, 10), (0, 10)]], "a hair"),
+        ([_box(0, 0, 10), _box(10.003, 0, 10)], "a slit"),
+    ],
+)
+def test_the_judge_sees_what_it_is_there_for(
+    rings: list[list[tuple[float, float]]], says: str | None
+) -> None:
+    import numpy as np
+
+    found = " ".join(breaches([np.array(ring, float) for ring in rings]))
+    assert (says in found) if says else (found == "")

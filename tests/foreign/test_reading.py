@@ -1,0 +1,259 @@
+"""Drawings read against an independent renderer: what is painted is what is cut.
+
+The renderer is resvg, as resvg-py packs it; drawings come from the sets named in README.md, and crafted ones
+after what SVG 2 says of painting, clipping, structure and styling.
+"""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+
+from perigram.core.art.svg import MM_PER_PX, read_svg
+from perigram.core.formats.svg import path_data
+from perigram.core.geometry.measure import area
+
+from .rendering import off
+from .sets import SETS, drawings
+
+NS = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'
+#: Share of ink that may be seen elsewhere than it is cut; what fades out has no edge to be judged by.
+INK = 0.01
+
+
+def _ink_off(source: str) -> float:
+    drawing = read_svg(source)
+    return off(source, drawing, path_data(drawing.region(light="kept")))
+
+
+@pytest.mark.parametrize("name", [one for one in SETS if one != "map"])
+def test_sets_are_cut_as_they_are_seen(name: str) -> None:
+    chosen = random.Random(name).sample(list(drawings(name)), 12)
+    looked = 0
+    for icon in chosen:
+        source = drawings(name)[icon]
+        if "fades out" in " ".join(read_svg(source).notes):
+            continue
+        looked += 1
+        assert _ink_off(source) < INK, icon
+    assert looked > 5
+
+
+def test_a_map_of_the_world_is_cut_as_it_is_seen() -> None:
+    assert _ink_off(drawings("map")["world"]) < INK
+
+
+CRAFTED = {
+    "dash": '<path d="M10 50H90" stroke="black" stroke-width="6" stroke-dasharray="10 4"/>',
+    "dashcap": (
+        '<path d="M10 50 C 30 0 70 100 90 50" fill="none" stroke="black" stroke-width="6" stroke-linecap'
+        '="round" stroke-dasharray="0 10"/>'
+    ),
+    "dashoff": (
+        '<circle cx="50" cy="50" r="30" fill="none" stroke="red" stroke-width="5" stroke-dasharray="12 5'
+        ' 3" stroke-dashoffset="7"/>'
+    ),
+    "css": (
+        "<style>.a{fill:none} #b{fill:red!important} g > rect{fill:blue} rect{opacity:1}</style><rect cl"
+        'ass="a" width="90" height="90"/><g><rect id="b" x="10" y="10" width="30" height="30"/></g>'
+    ),
+    "cssimp": (
+        '<style>.h{display:none !important}</style><rect class="h" style="display:inline" width="90" hei'
+        'ght="90"/><circle cx="50" cy="50" r="20"/>'
+    ),
+    "sym": (
+        '<symbol id="s" viewBox="0 0 10 10"><circle cx="5" cy="5" r="8"/></symbol><use href="#s" x="20" '
+        'y="30" width="40" height="20"/>'
+    ),
+    "symslice": (
+        '<symbol id="s" viewBox="0 0 10 10" preserveAspectRatio="xMinYMax slice"><path d="M0 0h10v10z"/>'
+        '</symbol><use xlink:href="#s" x="20" y="30" width="40" height="20"/>'
+    ),
+    "switch": (
+        '<switch><g systemLanguage="xx"><rect width="90" height="90"/></g><g requiredExtensions="http://'
+        'e.x/"><rect width="50" height="90"/></g><circle cx="50" cy="50" r="20"/></switch>'
+    ),
+    "clip": (
+        '<clipPath id="c"><circle cx="50" cy="50" r="30"/><rect width="20" height="20"/></clipPath><g cl'
+        'ip-path="url(#c)"><rect width="100" height="100"/></g>'
+    ),
+    "clipobb": (
+        '<clipPath id="c" clipPathUnits="objectBoundingBox"><circle cx=".5" cy=".5" r=".5"/></clipPath><'
+        'rect x="10" y="20" width="60" height="40" clip-path="url(#c)"/>'
+    ),
+    "clipclip": (
+        '<clipPath id="d"><rect width="50" height="100"/></clipPath><clipPath id="c" clip-path="url(#d)"'
+        '><circle cx="50" cy="50" r="30"/></clipPath><rect width="100" height="100" clip-path="url(#c)"/'
+        ">"
+    ),
+    "cliprule": (
+        '<clipPath id="c"><path clip-rule="evenodd" d="M10 10H90V90H10z M30 30H70V70H30z"/></clipPath><r'
+        'ect width="100" height="100" clip-path="url(#c)"/>'
+    ),
+    "clipuse": (
+        '<defs><circle id="k" cx="40" cy="40" r="25"/></defs><clipPath id="c"><use href="#k" x="10"/></c'
+        'lipPath><rect width="100" height="100" clip-path="url(#c)"/>'
+    ),
+    "cliptransform": (
+        '<clipPath id="c" transform="rotate(30 50 50)"><rect x="20" y="20" width="60" height="60"/></cli'
+        'pPath><rect width="100" height="100" clip-path="url(#c)"/>'
+    ),
+    "clipempty": (
+        '<clipPath id="c"/><rect width="100" height="100" clip-path="url(#c)"/><circle cx="50" cy="50" r'
+        '="10"/>'
+    ),
+    "clipnone": (
+        '<clipPath id="c"><rect fill="none" width="40" height="40"/></clipPath><rect width="100" height='
+        '"100" clip-path="url(#c)"/>'
+    ),
+    "maskw": (
+        '<mask id="c"><rect fill="white" width="40" height="40"/></mask><rect width="100" height="100" m'
+        'ask="url(#c)"/>'
+    ),
+    "maskobb": (
+        '<mask id="c" maskContentUnits="objectBoundingBox"><circle fill="#fff" cx=".5" cy=".5" r=".4"/><'
+        '/mask><rect x="20" y="10" width="60" height="60" mask="url(#c)"/>'
+    ),
+    "opac": (
+        '<g opacity="0"><rect width="90" height="90"/></g><rect fill-opacity="0" width="80" height="80"/'
+        '><rect fill="rgba(0,0,0,0)" width="80" height="80"/><rect fill="transparent" width="80" height='
+        '"80"/><circle cx="20" cy="20" r="10"/>'
+    ),
+    "vis": (
+        '<g visibility="hidden"><rect width="90" height="90"/><circle visibility="visible" cx="50" cy="5'
+        '0" r="20"/></g>'
+    ),
+    "nest": (
+        '<g transform="translate(20,10) rotate(20)"><g transform="scale(2,.5) skewX(20)"><rect width="20'
+        '" height="40" stroke="red" stroke-width="4"/></g></g>'
+    ),
+    "nested svg": (
+        '<svg x="10" y="10" width="50" height="30" viewBox="0 0 10 10" preserveAspectRatio="none"><circl'
+        'e cx="5" cy="5" r="6"/></svg>'
+    ),
+    "arc": '<path d="M80 50 A30 20 30 1 1 50 20 A 5 5 0 0 1 60 30z"/>',
+    "rrect": (
+        '<rect x="10" y="10" width="70" height="50" rx="20"/><rect x="10" y="70" width="70" height="20" '
+        'rx="5" ry="30"/>'
+    ),
+    "joins": '<path d="M20 80 L50 20 L80 80" fill="none" stroke="black" stroke-width="12"/>',
+    "joinl": '<path d="M40 80 L50 20 L60 80" fill="none" stroke="black" stroke-width="12"/>',
+    "joinb": (
+        '<path d="M20 80 L50 20 L80 80z" fill="none" stroke="black" stroke-width="12" stroke-linejoin="b'
+        'evel"/>'
+    ),
+    "square": (
+        '<path d="M20 80 L50 20 Q 80 20 80 80" fill="none" stroke="black" stroke-width="12" stroke-linec'
+        'ap="square" stroke-linejoin="round"/>'
+    ),
+    "dot": (
+        '<path d="M50 50h0" stroke="black" stroke-width="30" stroke-linecap="round"/><path d="M20 20z" s'
+        'troke="black" stroke-width="10" stroke-linecap="square"/>'
+    ),
+    "marker": (
+        '<defs><marker id="m"><rect width="3" height="3"/></marker><path id="unused" d="M0 0h90v90z"/></'
+        'defs><path marker-end="url(#none)" d="M10 10h40v40z"/>'
+    ),
+    "important attr": (
+        '<style>rect{fill:none!important}</style><rect style="fill:red" width="40" height="40"/><circle '
+        'r="20" cx="60" cy="60"/>'
+    ),
+    "curcol": '<g color="none"><g color="red"><rect fill="currentColor" width="40" height="40"/></g></g>',
+    "openfill": '<polyline points="10,10 80,10 80,80"/>',
+    "gradient": (
+        '<linearGradient id="g"><stop stop-color="red"/><stop offset="1" stop-color="blue"/></linearGrad'
+        'ient><rect fill="url(#g)" width="50" height="50"/><rect fill="url(#nope)" x="60" width="30" hei'
+        'ght="30"/><rect fill="url(#nope) green" y="60" width="30" height="30"/>'
+    ),
+    "attrsel": (
+        '<style>rect[data-x="1"]{display:none} g:first-child{fill:none} svg circle{fill:none} path.a.b{f'
+        'ill:none}</style><rect data-x="1" width="99" height="99"/><circle r="40" cx="50" cy="50"/><path'
+        ' class="b a" d="M0 0h90v90z"/><path class="a" d="M0 0h20v20z"/>'
+    ),
+    "usestyle": (
+        '<defs><path id="p" d="M0 0h30v30z"/></defs><use href="#p" fill="none"/><use href="#p" x="40" fi'
+        'll="red" transform="rotate(10)"/>'
+    ),
+    "pctr": '<circle cx="50%" cy="50%" r="20%"/>',
+    "visuse": (
+        '<defs><g id="p" display="none"><path d="M0 0h30v30z"/></g></defs><use href="#p"/><rect width="9'
+        '" height="9"/>'
+    ),
+    "fillrule": '<path style="fill-rule:evenodd" d="M10 10H90V90H10z M30 30H70V70H30z"/>',
+    "cdata": (
+        '<style><![CDATA[ .x{fill:none} ]]></style><rect class="x" width="40" height="40"/><circle r="20'
+        '" cx="60" cy="60"/>'
+    ),
+    "closedcurve": (
+        '<path d="M50 20 C 120 20 -20 80 50 80 C 90 80 10 20 50 20z" fill="none" stroke="black" stroke-w'
+        'idth="9"/>'
+    ),
+    "tight": (
+        '<path d="M20 50 C 20 20 24 20 24 50 S 28 80 28 50" fill="none" stroke="black" stroke-width="14"/>'
+    ),
+}
+
+
+@pytest.mark.parametrize("name", CRAFTED)
+def test_crafted_drawings_are_cut_as_they_are_seen(name: str) -> None:
+    source = f'<svg {NS} width="100" height="100" viewBox="0 0 100 100">{CRAFTED[name]}</svg>'
+    assert _ink_off(source) < 0.002
+
+
+#: Bodies in a box of 100 px, what is cut of them in px^2 where the picture is one colour, and why.
+ONE_COLOUR = {
+    "white on black is a hole": (
+        '<rect width="60" height="60"/><rect x="20" y="20" width="20" height="20" fill="#fff"/>', 3200),
+    "black on white paper is all there is": (
+        '<rect width="100" height="100" fill="white"/><rect x="20" y="20" width="20" height="20"/>', 400),
+    "black in white in black": (
+        '<rect width="60" height="60"/><rect x="10" y="10" width="40" height="40" fill="#fff"/>'
+        '<rect x="20" y="20" width="20" height="20"/>', 2400),
+    "darker over lighter joins it": (
+        '<rect width="60" height="60" fill="#fc4"/>'
+        '<rect x="20" y="20" width="60" height="20" fill="#420"/>', 4000),
+    "yellow over red is cut out": (
+        '<rect width="60" height="60" fill="#b00"/>'
+        '<rect x="20" y="20" width="20" height="20" fill="#fe0"/>', 3200),
+    "all white is cut whole": ('<rect width="60" height="60" fill="#fff"/>', 3600),
+    "a white stroke parts what it runs over": (
+        '<rect width="60" height="60"/>'
+        '<path d="M30 -10V70" stroke="#fff" stroke-width="4" fill="none"/>', 3360),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", ONE_COLOUR)
+def test_one_colour_is_cut_as_a_person_would(name: str) -> None:
+    body, wanted = ONE_COLOUR[name]
+    drawing = read_svg(f'<svg {NS} width="100" height="100" viewBox="0 0 100 100">{body}</svg>')
+    assert area(drawing.region()) / MM_PER_PX**2 == pytest.approx(wanted, rel=2e-3)
+
+
+NOTES = {
+    "text": ("<text>Hi</text>", "Text left out"),
+    "pattern": (
+        '<pattern id="p" width="1" height="1"/><rect width="9" height="9" fill="url(#p)"/>',
+        "pattern",
+    ),
+    "filter": ('<rect width="9" height="9" filter="url(#f)"/>', "Effects like blur"),
+    "grey mask": (
+        '<mask id="m"><rect width="9" height="9" fill="#777"/></mask>'
+        '<rect width="9" height="9" mask="url(#m)"/>',
+        "A mask is not applied",
+    ),
+    "marker": ('<path marker-end="url(#m)" stroke="red" d="M0 0h9v9z"/>', "markers left out"),
+    "image": ('<image href="data:image/png;base64,AA=="/>', "Embedded pictures left out"),
+    "fade": (
+        '<linearGradient id="g"><stop/><stop offset="1" stop-opacity="0"/></linearGradient>'
+        '<rect width="9" height="9" fill="url(#g)"/>',
+        "fades out",
+    ),
+}
+
+
+@pytest.mark.parametrize("name", NOTES)
+def test_what_cannot_be_cut_is_named(name: str) -> None:
+    body, says = NOTES[name]
+    drawing = read_svg(f"<svg {NS}><circle r='5' cx='50' cy='50'/>{body}</svg>")
+    assert says in " ".join(drawing.notes)
