@@ -260,7 +260,9 @@ def _mended(region: Region, near: _Near, apart: float) -> Region:
     hurt[polygon[near.loop]] = True
     body = flat.multipolygon()
     shapely.prepare(body)
-    solid = np.asarray(shapely.contains_xy(body, near.between)) & (near.gap > _TOUCHING)
+    # Where they are nearest may be the very tip: whether solid or void lies between is asked amid both parts.
+    amid = (near.first + near.second).mean(axis=1) / 2.0
+    solid = np.asarray(shapely.contains_xy(body, amid)) & (near.gap > _TOUCHING)
     patches = _patches(near, _REACH * apart)
     welds, cuts = (_patch_region(patches[which]) for which in (~solid, solid))
     # A patch may reach into a neighbouring piece: that is laid over the others as well.

@@ -1,0 +1,158 @@
+"""Plies made fit to be cut, overlays of what is not sound, strokes and buffers: against figures and GEOS."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from perigram.core.geometry import bezier
+from perigram.core.geometry.arrange import GRID
+from perigram.core.geometry.buffer import buffered
+from perigram.core.geometry.finish import APART, DECIMALS, fault, finished
+from perigram.core.geometry.measure import area
+from perigram.core.geometry.offset import grow
+from perigram.core.geometry.overlay import cut_away, overlap, slice_apart, weld
+from perigram.core.geometry.region import Region
+from perigram.core.geometry.stroke import Pen, stroked
+
+from .material import EVERY, assert_keeps_its_promises, box, clipped_area, disc, polygon, row
+
+
+def together(*regions: Region) -> Region:
+    """Regions side by side as one, though they may touch or cross."""
+    return Region.joined(regions)
+
+
+@pytest.mark.parametrize(
+    ("given_", "pieces"),
+    [
+        ((box(0, 0, 10, 80), box(10, 0, 10, 80)), 1),  # one edge twice
+        ((box(0, 0, 10, 80), box(10.004, 0, 10, 80)), 1),  # nearer than can be cut apart
+        ((box(0, 0, 10, 80), box(10.02, 0, 10, 80)), 2),
+        ((box(0, 0, 10, 10), box(10, 10, 10, 10)), 1),  # corner to corner
+        ((disc(0, 0, 5), disc(10, 0, 5)), 1),  # tangent
+        ((disc(0, 0, 5), disc(9.9995, 0, 5)), 1),  # crossing by less than chords can see
+    ],
+)
+def test_what_touches_is_welded(given_: tuple[Region, ...], pieces: int) -> None:
+    done = finished(together(*given_)).region
+    assert fault(done) is None
+    assert done.piece_count == pieces
+    assert area(done) == pytest.approx(sum(map(area, given_)), abs=80 * APART)
+
+
+def test_hairs_are_cut_off_and_corners_stay() -> None:
+    hair = polygon((0, 0), (10, 0), (10, 5), (26, 5.001), (26, 5.004), (10, 5.005), (10, 10), (0, 10))
+    done = finished(hair)
+    assert done.mended
+    assert area(done.region) == pytest.approx(100, abs=0.01)
+    assert done.region.start[:, 0].max() < 10.1
+    needle = polygon((0, 0), (10, 0.5), (0, 1))
+    assert not finished(needle).mended
+    assert finished(needle).region.node_count == 3
+
+
+@given(
+    st.sampled_from(EVERY),
+    st.sampled_from(["Tide", "OAR&", "g8"]),
+    st.floats(3, 1500),
+    st.floats(-0.05, 0.05),
+)
+@settings(max_examples=40, deadline=None)
+def test_finished_lettering_is_sound_on_the_grid_and_stays_so(
+    font: str, text: str, size: float, gap: float
+) -> None:
+    words = row(font, text, 100, "wide", "clear", gap)
+    done = finished(words.scaled(size / 100, size / 100)).region
+    assert fault(done) is None
+    assert np.abs(done.segments[done.segments != 0] * 10**DECIMALS % 1.0).min() < 1e-3
+    again = finished(done)
+    assert not again.mended
+    assert np.array_equal(again.region.start, done.start)
+
+
+@given(st.integers(0, 10_000))
+@settings(max_examples=60, deadline=None)
+def test_regions_that_are_not_sound_are_overlaid_all_the_same(seed: int) -> None:
+    """Random loops that cross themselves and each other, as if art had been scaled; against Clipper2."""
+    rng = np.random.default_rng(seed)
+
+    def tangle() -> Region:
+        corners = [rng.uniform(0, 50, (rng.integers(3, 8), 2)) for _ in range(2)]
+        corners = [c if bezier.cross(c, np.roll(c, -1, axis=0)).sum() > 0 else c[::-1] for c in corners]
+        segments = np.concatenate([bezier.line_controls(c, np.roll(c, -1, axis=0)) for c in corners])
+        loops = np.cumsum([0] + [len(c) for c in corners])
+        return Region.from_loops(segments, np.zeros(len(segments), bool), loops, np.arange(3))
+
+    a, b = tangle(), tangle()
+    # Solid is what loops of positive area go round, as everywhere in a region.
+    sound_a, sound_b = (weld([one, box(900 + k, 900, 1, 1)]) for k, one in enumerate((a, b)))
+    assert_keeps_its_promises(sound_a)
+    for made, kind in ((overlap(a, b), "Intersection"), (cut_away(a, b), "Difference")):
+        assert_keeps_its_promises(made)
+        wanted = clipped_area(sound_a, sound_b, kind) - (1.0 if kind == "Difference" else 0.0)
+        assert area(made) == pytest.approx(wanted, abs=1e-3 + 200 * GRID)
+    pieces = slice_apart([a, b])
+    assert sum(area(piece.region) for piece in pieces) == pytest.approx(area(weld([a, b])), abs=1e-3)
+
+
+@given(
+    st.integers(0, 10_000), st.sampled_from(["butt", "round", "square"]), st.sampled_from(["round", "bevel"])
+)
+@settings(max_examples=60, deadline=None)
+def test_strokes_are_what_a_pen_covers(seed: int, cap: str, join: str) -> None:
+    """Against GEOS's buffer of the path on chords of 0.0005 mm."""
+    rng = np.random.default_rng(seed)
+    count = int(rng.integers(1, 5))
+    corners = rng.uniform(0, 100, (count + 1, 2))
+    closed = bool(count > 2 and rng.random() < 0.4)
+    if closed:
+        corners[-1] = corners[0]
+    segments = bezier.line_controls(corners[:-1], corners[1:])
+    curved = rng.random(count) < 0.5
+    segments[curved, 1:3] += rng.normal(0, 12, (int(curved.sum()), 2, 2))
+    width = float(rng.choice([0.4, 2.0, 5.0]))
+    made = stroked(segments, curved, np.array([0, count]), np.array([closed]), Pen(width, cap, join))
+    assert_keeps_its_promises(made)
+    steps = np.where(curved, 600, 1)
+    which, place = bezier.expand(steps)
+    xy = np.vstack([bezier.evaluate(segments[which], place / steps[which]), corners[-1:]])
+    line = shapely.LinearRing(xy) if closed else shapely.LineString(xy)
+    flat_cap = {"butt": "flat"}.get(cap, cap)
+    body = shapely.buffer(line, width / 2, quad_segs=64, cap_style=flat_cap, join_style=join)
+    off = shapely.symmetric_difference(body, made.multipolygon)
+    assert shapely.area(shapely.buffer(off, -0.02 - 0.006 * width)) < 0.1
+
+
+def test_buffers_in_steps_are_those_of_one_step() -> None:
+    words = row("pacifico", "harbour", 40).multipolygon
+    for distance in (-0.4, 0.3, 4.0, 20.0):
+        plain = shapely.buffer(words, distance)
+        assert shapely.area(shapely.symmetric_difference(plain, buffered(words, distance))) <= (
+            0.03 * abs(distance) * shapely.length(plain) + 1e-9
+        )
+
+
+@pytest.mark.parametrize("thorn", [0.01, 0.03])
+def test_a_thorn_grows_no_fang(thorn: float) -> None:
+    """A mitre at a corner of a hundredth of the distance would reach four distances out."""
+    corners = [(0, 0), (20 - thorn, 0), (20, -3 * thorn), (20 + thorn, 0), (40, 0), (40, 10), (0, 10)]
+    figure = polygon(*corners)
+    grown = grow(figure, 6.0, "mitred")
+    plain = shapely.buffer(figure.multipolygon, 6.0, join_style="mitre", mitre_limit=4.0)
+    beyond = shapely.difference(grown.multipolygon, shapely.buffer(plain, 0.05))
+    assert shapely.area(beyond) < 0.5
+
+
+def test_segments_of_no_length_cost_nothing() -> None:
+    """Crossings that coincide leave none in what overlays make: they had no direction, and offsets of them
+    ran wild.
+    """
+    words = row("anton", "OAR", 60)
+    halves = [overlap(words, box(-100, -100 + 50 * k, 200, 50)) for k in range(4)]
+    joined = weld([*halves, *(one.translated(1e-7, 0) for one in halves)])
+    size = np.hypot(*(joined.end - joined.start).T)
+    assert size.min() > 1e-6
