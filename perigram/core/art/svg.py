@@ -7,12 +7,14 @@ its own is as many px large as its viewBox.
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 from xml.etree.ElementTree import Element, ParseError
 
 import numpy as np
+import shapely
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 
@@ -26,6 +28,8 @@ from perigram.core.geometry.measure import piece_areas
 from perigram.core.geometry.overlay import overlap, regularise, weld
 from perigram.core.geometry.region import Region
 from perigram.core.geometry.stroke import Pen, stroked
+
+log = logging.getLogger(__name__)
 
 MM_PER_PX = 25.4 / 96.0
 #: Larger drawings are refused; the reading of one this size takes some seconds.
@@ -123,8 +127,16 @@ def read_svg(source: str) -> Drawing:
         parts, scale, middle = _parts(painted)
     except GeometryError as error:
         raise PictureError(f"A shape in this drawing cannot be cut. {error}") from error
+    except PictureError:
+        raise
     except RecursionError as error:
         raise PictureError("This drawing is nested too deeply. Ungroup it and save it again.") from error
+    except (ValueError, TypeError, ArithmeticError, IndexError, shapely.GEOSException) as error:
+        log.exception("A drawing could not be read")
+        raise PictureError(
+            "This drawing is broken: a shape in it could not be read. Open it in a drawing program "
+            "and save it as plain SVG."
+        ) from error
     notes = [text for key, text in _SAYS.items() if key in scene.notes]
     bare = scene.notes.get("unpainted", 0)
     remarks = (
