@@ -26,7 +26,7 @@ from perigram.core.errors import GeometryError, PictureError
 from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.measure import piece_areas
 from perigram.core.geometry.overlay import overlap, regularise, weld
-from perigram.core.geometry.region import Region
+from perigram.core.geometry.region import LIMIT, Region
 from perigram.core.geometry.stroke import Pen, stroked
 
 log = logging.getLogger(__name__)
@@ -210,6 +210,10 @@ def _parts(painted: Sequence[Painted]) -> tuple[list[Part], float, tuple[float, 
     across = float((high - low).max())
     if not np.isfinite(across):
         raise GeometryError("A coordinate is not a number; the shape cannot be cut.")
+    if across * MM_PER_PX > LIMIT:
+        raise GeometryError(
+            f"A coordinate lies beyond {LIMIT / 1000:.0f} m; make it smaller or move it nearer."
+        )
     # In working units: so many mm a px, from the corner of what is seen.
     by = _ACROSS / across if across > 1e-6 else 1.0
     middle = (low + high) / 2.0
