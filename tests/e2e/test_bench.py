@@ -222,7 +222,9 @@ def test_a_picture_that_cannot_be_read_says_why_and_changes_nothing(bench: Bench
         drawing,
     )
     page.get_by_role("region", name="Proof").dispatch_event("drop", {"dataTransfer": transfer})
-    expect(bench.line(5)).to_contain_text("Place plank, all of it, 50.8 mm tall")
+    expect(bench.line(5)).to_contain_text(
+        "Place plank, all of it, lighter parts cut out of darker ones, 50.8 mm tall"
+    )
     assert not bench.failures
 
 
