@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import json
-import re
 from functools import cache
+from hashlib import sha256
 from pathlib import Path
 
 FOLDER = Path(__file__).parent / "node_modules"
@@ -18,11 +18,17 @@ _FILES = {
 }
 _BODIES = {"game-icons": "game-icons", "noto": "noto", "openmoji": "openmoji"}
 SETS = (*_BODIES, *_FILES)
-#: Names that may be signs of a firm or a service are left out.
-_SIGNS = re.compile(
-    r"github|gitlab|figma|slack|twitter|facebook|instagram|linkedin|youtube|twitch|trello|codepen|framer|"
-    r"chrome|dribbble|pocket|rail-symbol|brand"
+#: Icons that are the sign of a firm or a service are left out, by sums of their names.
+_SIGNS = set(
+    """
+    17af7a46 17d03e8c 24e6654b 33ad029f 38ec9124 3d59f754 4fb538e0 5ede5673 6cce67ad 7352f353 84308bea
+    8962d510 9390ef32 9d96d9d5 c0b0109d da2e289e f68ae913
+    """.split()
 )
+
+
+def _is_sign(name: str) -> bool:
+    return sha256(name.encode()).hexdigest()[:8] in _SIGNS
 
 
 def _bodies(name: str) -> dict[str, str]:
@@ -43,7 +49,7 @@ def drawings(name: str) -> dict[str, str]:
         found = _bodies(name)
     else:
         found = {path.stem: path.read_text() for path in FOLDER.glob(_FILES[name])}
-    return {key: found[key] for key in sorted(found) if not _SIGNS.search(key)}
+    return {key: found[key] for key in sorted(found) if not _is_sign(key)}
 
 
 @cache
