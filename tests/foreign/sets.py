@@ -19,27 +19,25 @@ _FILES = {
 _BODIES = {"game-icons": "game-icons", "noto": "noto", "openmoji": "openmoji"}
 SETS = (*_BODIES, *_FILES)
 #: Icons that are the sign of a firm or a service are left out, by sums of their names.
-_SIGNS = set(
-    [
-        "17af7a46",
-        "17d03e8c",
-        "24e6654b",
-        "33ad029f",
-        "38ec9124",
-        "3d59f754",
-        "4fb538e0",
-        "5ede5673",
-        "6cce67ad",
-        "7352f353",
-        "84308bea",
-        "8962d510",
-        "9390ef32",
-        "9d96d9d5",
-        "c0b0109d",
-        "da2e289e",
-        "f68ae913",
-    ]
-)
+_SIGNS = {
+    "17af7a46",
+    "17d03e8c",
+    "24e6654b",
+    "33ad029f",
+    "38ec9124",
+    "3d59f754",
+    "4fb538e0",
+    "5ede5673",
+    "6cce67ad",
+    "7352f353",
+    "84308bea",
+    "8962d510",
+    "9390ef32",
+    "9d96d9d5",
+    "c0b0109d",
+    "da2e289e",
+    "f68ae913",
+}
 
 
 def _is_sign(name: str) -> bool:
