@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-import numpy as np
 import shapely
 
 from .judge import apart
@@ -54,9 +53,3 @@ def _filled(shape: Any) -> Any:
     parts = parts[shapely.get_type_id(parts) == 3]
     rings = shapely.get_exterior_ring(parts)
     return shapely.union_all(shapely.polygons(rings)) if len(rings) else shape
-
-
-def bounds_corner(bodies: list[Any]) -> np.ndarray:
-    """The top left corner of the box of several bodies: where a page of cut files begins."""
-    boxes = np.array([shapely.bounds(body) for body in bodies if not shapely.is_empty(body)])
-    return np.array(boxes[:, :2].min(axis=0))

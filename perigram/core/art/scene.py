@@ -21,8 +21,6 @@ from perigram.core.errors import PictureError
 from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.stroke import Pen
 
-#: Paint lighter than this on white paper is not seen.
-FAINT = 0.985
 _HREF = ("href", "{http://www.w3.org/1999/xlink}href")
 _CONTAINERS = {"svg", "g", "a", "switch", "use", "symbol"}
 

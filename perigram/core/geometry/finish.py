@@ -21,7 +21,7 @@ from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.clean import drop_slivers
 from perigram.core.geometry.flatten import Flat, boxes_of
 from perigram.core.geometry.region import FINE, Region
-from perigram.core.geometry.restore import SPECK, Edges, restore, rings_of
+from perigram.core.geometry.restore import Edges, offsets, region_of, restore
 
 #: Decimals of a mm that cut files are written with.
 DECIMALS = 4
@@ -88,13 +88,7 @@ def on_grid(region: Region) -> Region:
     rounded, straight = rounded[kept], region.straight[kept]
     rounded[straight] = bezier.line_controls(rounded[straight, 0], rounded[straight, 3])
     per_polygon = np.bincount(polygon[there], minlength=region.piece_count)
-    return Region.from_loops(
-        rounded, ~straight, _offsets(size[there]), _offsets(per_polygon[per_polygon > 0])
-    )
-
-
-def _offsets(sizes: Ints) -> Ints:
-    return np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
+    return Region.from_loops(rounded, ~straight, offsets(size[there]), offsets(per_polygon[per_polygon > 0]))
 
 
 def fault(region: Region) -> tuple[str, tuple[float, float]] | None:
@@ -264,7 +258,7 @@ def _mended(region: Region, near: _Near, apart: float) -> Region:
     amid = (near.first + near.second).mean(axis=1) / 2.0
     solid = np.asarray(shapely.contains_xy(body, amid)) & (near.gap > _TOUCHING)
     patches = _patches(near, _REACH * apart)
-    welds, cuts = (_patch_region(patches[which]) for which in (~solid, solid))
+    welds, cuts = (region_of(shapely.union_all(patches[which])) for which in (~solid, solid))
     # A patch may reach into a neighbouring piece: that is laid over the others as well.
     everywhere = shapely.STRtree(patches)
     boxes = shapely.box(*region.piece_boxes().T)
@@ -293,14 +287,3 @@ def _patches(near: _Near, reach: float) -> np.ndarray:
     points = np.concatenate([near.first, near.second], axis=1)
     hulls = shapely.convex_hull(shapely.multipoints(shapely.points(points)))
     return np.asarray(shapely.buffer(hulls, reach, quad_segs=2))
-
-
-def _patch_region(patches: np.ndarray) -> Region:
-    if len(patches) == 0:
-        return Region.empty()
-    xy, rings, polygons = rings_of(shapely.union_all(patches), SPECK)
-    following = np.arange(1, len(xy) + 1)
-    following[rings[1:] - 1] = rings[:-1]
-    return Region.from_loops(
-        bezier.line_controls(xy, xy[following]), np.zeros(len(xy), bool), rings, polygons
-    )

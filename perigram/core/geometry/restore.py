@@ -155,8 +155,8 @@ def _without_stubs(region: Region) -> Region:
         region.curve[kept],
         region.span[kept],
         start[kept],
-        _offsets(sizes[there]),
-        _offsets(per_polygon[per_polygon > 0]),
+        offsets(sizes[there]),
+        offsets(per_polygon[per_polygon > 0]),
     )
 
 
@@ -223,10 +223,22 @@ def rings_of(geometry: shapely.Geometry, speck: float) -> tuple[Floats, Ints, In
         return xy, rings, polygons
     sizes = np.bincount(ring[keep], minlength=len(rings) - 1)
     loops = np.bincount(bezier.expand(np.diff(polygons))[0][sizes > 0], minlength=len(polygons) - 1)
-    return xy[keep], _offsets(sizes[sizes > 0]), _offsets(loops[loops > 0])
+    return xy[keep], offsets(sizes[sizes > 0]), offsets(loops[loops > 0])
 
 
-def _offsets(sizes: Ints) -> Ints:
+def region_of(geometry: shapely.Geometry) -> Region:
+    """The polygons of a GEOS geometry as a region of lines."""
+    xy, rings, polygons = rings_of(geometry, SPECK)
+    if len(xy) == 0:
+        return Region.empty()
+    following = np.arange(1, len(xy) + 1)
+    following[rings[1:] - 1] = rings[:-1]
+    return Region.from_loops(
+        bezier.line_controls(xy, xy[following]), np.zeros(len(xy), bool), rings, polygons
+    )
+
+
+def offsets(sizes: Ints) -> Ints:
     return np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
 
 

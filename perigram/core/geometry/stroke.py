@@ -18,7 +18,7 @@ from perigram.core.geometry.overlay import paths, sound, weld
 from perigram.core.geometry.parallel import FLAT, MITRED, ROUND, Mitres, raw_parallel
 from perigram.core.geometry.region import FINE, MOST_VERTICES, Region, check_coordinates
 from perigram.core.geometry.region import TOLERANCE as REGION_TOLERANCE
-from perigram.core.geometry.restore import SPECK, Edges, restore, rings_of
+from perigram.core.geometry.restore import Edges, region_of, restore
 
 Cap = Literal["butt", "round", "square"]
 Join = Literal["miter", "round", "bevel"]
@@ -76,7 +76,7 @@ def stroked(segments: Floats, curved: Bools, starts: Ints, closed: Bools, pen: P
         corners.append(corner.ravel())
         lines.append(_line(path, bent, bool(ring)))
     if not lines:
-        return _of_polygons(dots)
+        return region_of(shapely.union_all(np.array(dots, object)))
     body = shapely.union_all(
         shapely.buffer(
             np.array(lines),
@@ -103,7 +103,7 @@ def stroked(segments: Floats, curved: Bools, starts: Ints, closed: Bools, pen: P
     outcome = outlined(kept, [flat])
     made = restore(Edges.of([around], [flat]), [outcome], _SPECK)[0]
     made = sound(without_tails(made, raw.segments[raw.inner]))
-    return weld([made, _of_polygons(dots)]) if dots else made
+    return weld([made, region_of(shapely.union_all(np.array(dots, object)))]) if dots else made
 
 
 def _nowhere_deep(lines: Floats) -> Bools:
@@ -147,12 +147,3 @@ def _dot(at: Floats, half: float, cap: Cap) -> list[shapely.Geometry]:
     if cap == "round":
         return [shapely.buffer(shapely.Point(x, y), half, quad_segs=64)]
     return [shapely.box(x - half, y - half, x + half, y + half)] if cap == "square" else []
-
-
-def _of_polygons(polygons: list[shapely.Geometry]) -> Region:
-    xy, rings, offsets = rings_of(shapely.union_all(np.array(polygons, object)), SPECK)
-    if len(xy) == 0:
-        return Region.empty()
-    following = np.arange(1, len(xy) + 1)
-    following[rings[1:] - 1] = rings[:-1]
-    return Region.from_loops(bezier.line_controls(xy, xy[following]), np.zeros(len(xy), bool), rings, offsets)
