@@ -50,6 +50,8 @@ def test_hairs_are_cut_off_and_corners_stay() -> None:
     assert done.mended
     assert area(done.region) == pytest.approx(100, abs=0.01)
     assert done.region.start[:, 0].max() < 10.1
+    folded = polygon((0, 0), (10, 0), (10, 5), (12, 5), (10, 5), (10, 10), (0, 10))
+    assert area(finished(folded).region) == pytest.approx(100, abs=1e-3)
     needle = polygon((0, 0), (10, 0.5), (0, 1))
     assert not finished(needle).mended
     assert finished(needle).region.node_count == 3

@@ -19,6 +19,7 @@ from perigram.core.geometry import bezier, measure
 from perigram.core.geometry.arrange import faces_of, outlined, turns
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.clean import drop_slivers
+from perigram.core.geometry.fit import unit
 from perigram.core.geometry.flatten import Flat, boxes_of
 from perigram.core.geometry.region import FINE, Region
 from perigram.core.geometry.restore import Edges, offsets, region_of, restore
@@ -257,6 +258,12 @@ def _mended(region: Region, near: _Near, apart: float) -> Region:
     # Where they are nearest may be the very tip: whether solid or void lies between is asked amid both parts.
     amid = (near.first + near.second).mean(axis=1) / 2.0
     solid = np.asarray(shapely.contains_xy(body, amid)) & (near.gap > _TOUCHING)
+    # An outline that runs back along itself has nothing amid: with void on both sides it is a hair.
+    way = unit(near.first[:, 1] - near.first[:, 0])
+    aside = apart * np.stack([-way[:, 1], way[:, 0]], axis=1)
+    along = near.first.mean(axis=1)
+    bare = ~(shapely.contains_xy(body, along + aside) | shapely.contains_xy(body, along - aside))
+    solid |= bare & (near.gap <= _TOUCHING) & (np.abs(way).max(axis=1) > 0.0)
     patches = _patches(near, _REACH * apart)
     welds, cuts = (region_of(shapely.union_all(patches[which])) for which in (~solid, solid))
     # A patch may reach into a neighbouring piece: that is laid over the others as well.
