@@ -56,7 +56,9 @@ def font_ids(sketched: bool = True) -> list[str]:
 def exported(body: dict[str, Any]) -> tuple[Proof, dict[str, bytes], str]:
     """The proof of a design, its files, and why there are none."""
     read = read_design(body)
-    proof = evaluate(read, DesignSources(read, own_fonts()))
+    used = {line.get("font") for line in body["recipe"]}
+    fonts = [one for one in own_fonts() if own_font_id(one.data) in used]
+    proof = evaluate(read, DesignSources(read, fonts))
     try:
         return proof, cut_files("d", proof, ["svg"]), ""
     except PerigramError as error:

@@ -14,6 +14,7 @@ from collections.abc import Sequence
 
 import numpy as np
 import shapely
+from scipy.sparse import coo_array, csc_array
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
@@ -50,34 +51,45 @@ def _rings(flat: Flat) -> np.ndarray:
 
 
 def turns(flat: Flat, points: np.ndarray) -> Ints:
-    """How often (k,) the paths go round each of the points, counted with the direction they run in.
+    """How often (k,) the paths go round each of the points, counted with the direction they run in."""
+    return np.asarray(windings([flat], points).toarray()[:, 0], np.intp)
+
+
+def windings(flats: Sequence[Flat], points: np.ndarray) -> csc_array:
+    """How often each of several sets of paths goes round each of the points, as a sparse (k, n) array.
 
     A ray to the right of each point is followed: edges that cross it upwards count one, downwards minus one.
     """
-    if len(points) == 0 or len(flat.xy) == 0:
-        return np.zeros(len(points), np.intp)
-    start = _rounded(flat.xy)
-    end = start[flat.following]
+    shape = (len(points), len(flats))
+    start = _rounded(np.concatenate([flat.xy for flat in flats]))
+    end = np.concatenate([_rounded(flat.xy[flat.following]) for flat in flats])
+    owner, _ = bezier.expand(np.array([len(flat.xy) for flat in flats]))
     slanted = np.flatnonzero(start[:, 1] != end[:, 1])
+    if len(points) == 0 or len(slanted) == 0:
+        return csc_array(shape, dtype=np.intp)
     low, high = np.minimum(start, end)[slanted], np.maximum(start, end)[slanted]
     tree = shapely.STRtree(boxes_of(low, high))
     x, y = shapely.get_x(points), shapely.get_y(points)
-    right = float(high[:, 0].max()) if len(slanted) else 0.0
-    count = np.zeros(len(points), np.intp)
-    block = max(1, 20_000_000 // max(1, len(slanted)))
+    right = float(high[:, 0].max())
+    found: list[tuple[Ints, Ints, Ints]] = []
+    block = max(1, 20_000_000 // len(slanted))
     for first in range(0, len(points), block):
         of = slice(first, first + block)
         rays = shapely.linestrings(
             np.stack([np.stack([x[of], y[of]], 1), np.stack([np.maximum(x[of], right) + 1.0, y[of]], 1)], 1)
         )
         which, edge = tree.query(rays)
-        a, b = start[slanted[edge]], end[slanted[edge]]
-        px, py = x[of][which], y[of][which]
+        which, edge = which + first, slanted[edge]
+        a, b = start[edge], end[edge]
+        px, py = x[which], y[which]
         up, down = (a[:, 1] <= py) & (b[:, 1] > py), (a[:, 1] > py) & (b[:, 1] <= py)
         side = (b[:, 0] - a[:, 0]) * (py - a[:, 1]) - (px - a[:, 0]) * (b[:, 1] - a[:, 1])
         signed = (up & (side > 0)).astype(np.intp) - (down & (side < 0))
-        count[of] = np.bincount(which, signed, minlength=len(x[of])).astype(np.intp)
-    return count
+        crossed = signed != 0
+        found.append((signed[crossed], which[crossed], owner[edge[crossed]]))
+    count, point, path = (np.concatenate(column) for column in zip(*found, strict=True))
+    # Entries for one place add up.
+    return csc_array(coo_array((count, (point, path)), shape=shape))
 
 
 def _joined(faces: np.ndarray) -> np.ndarray:

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 import shapely
@@ -21,6 +22,7 @@ from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.clean import drop_slivers
 from perigram.core.geometry.fit import unit
 from perigram.core.geometry.flatten import Flat, boxes_of
+from perigram.core.geometry.overlay import folds_back
 from perigram.core.geometry.region import FINE, Region
 from perigram.core.geometry.restore import Edges, offsets, region_of, restore
 
@@ -273,6 +275,9 @@ def _mended(region: Region, near: _Near, apart: float) -> Region:
     rest, region = region.select_polygons(~hurt), region.select_polygons(hurt)
     given = [r for r in (region, welds, cuts) if not r.is_empty]
     flats = [r.flattened(FINE) for r in given]
+    outcome = _quickly(*(r.flattened(FINE).multipolygon() for r in (region, welds, cuts)))
+    if outcome is not None:
+        return Region.joined([rest, *restore(Edges.of(given, flats), [outcome])])
     faces = faces_of(flats)
     points = shapely.point_on_surface(faces)
 
@@ -282,6 +287,20 @@ def _mended(region: Region, near: _Near, apart: float) -> Region:
     kept = (inside(region) | inside(welds)) & ~inside(cuts)
     outcome = outlined(faces[kept], flats)
     return Region.joined([rest, *restore(Edges.of(given, flats), [outcome])])
+
+
+def _quickly(body: Any, welds: Any, cuts: Any) -> Any | None:
+    """What GEOS makes of a sound body; None where it is not sound, or what came out cannot be right."""
+    if not shapely.is_valid(body):
+        return None
+    try:
+        outcome = shapely.difference(shapely.union(body, welds), cuts)
+    except shapely.GEOSException:
+        return None
+    change = float(shapely.area(outcome)) - float(shapely.area(body))
+    slack = 1e-6 + 1e-9 * float(shapely.area(body))
+    true = -float(shapely.area(cuts)) - slack <= change <= float(shapely.area(welds)) + slack
+    return outcome if true and not folds_back([outcome]) else None
 
 
 def _loops(flat: Flat, edge: Ints) -> Ints:

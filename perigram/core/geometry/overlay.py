@@ -13,7 +13,7 @@ from scipy.sparse.csgraph import connected_components
 
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
-from perigram.core.geometry.arrange import faces_of, outlined, turns
+from perigram.core.geometry.arrange import faces_of, outlined, turns, windings
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.flatten import Flat
 from perigram.core.geometry.region import FINE, TOLERANCE, Region, check_coordinates
@@ -115,7 +115,7 @@ def _quickly(a: Region, b: Region, operations: Sequence[_Operation]) -> list[Any
         outcomes = [both if one is _OVERLAP else one.quick(*bodies) for one in operations]
     except shapely.GEOSException:
         return None
-    if _folds_back(outcomes):
+    if folds_back(outcomes):
         return None
     own = float(shapely.area(bodies[0])), float(shapely.area(bodies[1]))
     shared = float(shapely.area(both))
@@ -133,7 +133,7 @@ def _quickly(a: Region, b: Region, operations: Sequence[_Operation]) -> list[Any
     return outcomes if true else None
 
 
-def _folds_back(outcomes: Sequence[Any]) -> bool:
+def folds_back(outcomes: Sequence[Any]) -> bool:
     """Whether an outline runs back along itself: rounding left a hair where edges should have cancelled."""
     for outcome in outcomes:
         xy, ring = shapely.get_coordinates(shapely.get_rings(shapely.get_parts(outcome)), return_index=True)
@@ -168,7 +168,7 @@ def slice_apart(regions: Sequence[Region]) -> list[Slice]:
     flats = [r.flat for _, r in given]
     faces = faces_of(flats)
     points = shapely.point_on_surface(faces)
-    within = np.array([turns(flat, points) > 0 for flat in flats])
+    within = (windings(flats, points) > 0).toarray().T
     by_parents: dict[frozenset[int], list[int]] = {}
     for face, column in enumerate(within.T):
         parents = frozenset(given[k][0] for k in np.flatnonzero(column))
@@ -200,7 +200,7 @@ def _welded(parts: Sequence[Region]) -> Region:
     if joined is None:
         faces = faces_of(flats)
         points = shapely.point_on_surface(faces)
-        joined = outlined(faces[np.any([turns(flat, points) > 0 for flat in flats], axis=0)], flats)
+        joined = outlined(faces[(windings(flats, points) > 0).sum(axis=1) > 0], flats)
     return restore(Edges.of(parts, flats), [joined])[0]
 
 
@@ -214,7 +214,7 @@ def _union(parts: Sequence[Region]) -> Any | None:
         shared = shapely.area(shapely.intersection(*bodies)) if len(bodies) == 2 else None
     except shapely.GEOSException:
         return None
-    if _folds_back([joined]):
+    if folds_back([joined]):
         return None
     areas = shapely.area(bodies)
     found, most = float(shapely.area(joined)), float(areas.sum())

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
+import shapely
 
-from perigram.core.geometry import bezier
-from perigram.core.geometry.overlay import FillRule, regularise
+from perigram.core.geometry.overlay import FillRule, paths, regularise
 from perigram.core.geometry.region import Region
 
 Point = tuple[float, float]
@@ -58,6 +58,17 @@ class RegionPen:
             np.array(self._segments, float), np.array(self._curved), np.array(self._loops), rule
         )
 
+    def lines(self, tolerance: float) -> shapely.MultiLineString:
+        """The strokes as lines no farther than `tolerance` mm from them, for looking at."""
+        self.close()
+        if not self._segments:
+            return shapely.MultiLineString()
+        drawn = paths(np.array(self._segments, float), np.array(self._curved), np.array(self._loops))
+        xy, rings = drawn.flattened(tolerance).closed()
+        return shapely.from_ragged_array(
+            shapely.GeometryType.MULTILINESTRING, xy, (rings, np.array([0, len(rings) - 1]))
+        )[0]
+
     @property
     def segment_count(self) -> int:
         return len(self._segments)
@@ -72,12 +83,13 @@ class RegionPen:
 
 def _runs_straight(start: Point, control1: Point, control2: Point, end: Point) -> bool:
     """Whether a cubic is a straight line drawn as a curve, controls in order between its ends."""
-    points = np.array([start, control1, control2, end])
-    along = points[3] - points[0]
-    squared = float((along * along).sum())
+    # One at a time: an array for each of a font's strokes would take ten times as long.
+    (x0, y0), (x3, y3) = start, end
+    along_x, along_y = x3 - x0, y3 - y0
+    squared = along_x * along_x + along_y * along_y
     if squared == 0.0:
         return False
-    offsets = points[1:3] - points[0]
-    across = np.abs(bezier.cross(offsets, along)) / squared**0.5
-    share = (offsets * along).sum(axis=1) / squared
-    return bool(across.max() < 1e-9 * squared**0.5 and 0 <= share[0] <= share[1] <= 1)
+    offsets = [(x - x0, y - y0) for x, y in (control1, control2)]
+    across = max(abs(x * along_y - y * along_x) for x, y in offsets)
+    first, second = ((x * along_x + y * along_y) / squared for x, y in offsets)
+    return across < 1e-9 * squared and 0 <= first <= second <= 1

@@ -27,6 +27,8 @@ GLYPH_CAP_HEIGHT = 100.0
 #: In joining scripts at least this share of a sample's small letters touch the next.
 _JOINING = 0.6
 _JOINING_SAMPLE = "minimum launched evening hidden"
+#: Chords in mm that are near enough for that, at `GLYPH_CAP_HEIGHT`.
+_JOINING_CHORDS = 0.05
 
 #: Features of shaping: on, off or the number of an alternate, for all or for ranges of characters.
 Features = Mapping[str, bool | int | Sequence[tuple[int, int, int]]]
@@ -155,17 +157,20 @@ class Font:
     @cached_property
     def joins(self) -> bool:
         """Whether this is a joining script: most of its small letters touch the next one."""
+        # Letters that join cross each other's outlines, so the strokes as drawn tell it and none is welded.
         glyphs = self.shape(_JOINING_SAMPLE)
-        drawn = [(g, self.outline(g.index).moved(g.x, g.y)) for g in glyphs]
-        pairs = [
-            (a.polygon, b.polygon)
-            for (_, a), (_, b) in zip(drawn, drawn[1:], strict=False)
-            if not (a.region.is_empty or b.region.is_empty)
-        ]
-        if not pairs:
+        boxes = [(g, box) for g in glyphs if (box := self._font.get_glyph_extents(g.index)) and box.width]
+        meeting = sum(
+            a.x + (box.x_bearing + box.width) * self._scale >= b.x + other.x_bearing * self._scale
+            for (a, box), (b, other) in zip(boxes, boxes[1:], strict=False)
+        )
+        if meeting < _JOINING * (len(boxes) - 1 - _JOINING_SAMPLE.count(" ")):
             return False
+        lines = {index: self._draw(index).lines(_JOINING_CHORDS) for index in {g.index for g in glyphs}}
+        drawn = [shapely.transform(lines[g.index], lambda xy, g=g: xy + (g.x, g.y)) for g in glyphs]
+        pairs = [(a, b) for a, b in zip(drawn, drawn[1:], strict=False) if not (a.is_empty or b.is_empty)]
         touching = sum(bool(shapely.intersects(a, b)) for a, b in pairs)
-        return touching >= _JOINING * len(pairs)
+        return bool(pairs) and touching >= _JOINING * len(pairs)
 
     def _draw(self, index: int) -> RegionPen:
         pen, scale = RegionPen(), self._scale

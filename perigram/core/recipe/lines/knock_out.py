@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import FiniteFloat
 
-from perigram.core.geometry.overlay import cut_away, divide, fill_holes, overlap
+from perigram.core.geometry.overlay import cut_away, divide, overlap
 from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools, grown
 from perigram.core.recipe.values import Line, Ref, length, slot
 
@@ -29,13 +29,12 @@ class KnockOut(Line):
 
 def run(line: KnockOut, tools: Tools) -> Outcome:
     picture, target = tools.inputs[line.picture], tools.inputs[line.target]
-    cutter = fill_holes(picture) if line.holes == "filled" else picture
     notes: list[Note] = []
     if line.clearance == 0.0 and line.holes == "kept":
         # Both halves of a butt fit from one cut, so that they meet to the bit.
         remains, within = divide(target, picture)
     else:
-        cleared, said = grown(tools, cutter, line.clearance)
+        cleared, said = grown(tools, picture, line.clearance, filled=line.holes == "filled")
         notes += said
         remains = cut_away(target, cleared)
         within = overlap(picture, target)
