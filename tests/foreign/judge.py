@@ -166,9 +166,3 @@ def _hairs(body: shapely.Geometry) -> list[tuple[float, tuple[float, float]]]:
     boxes = shapely.bounds(parts)
     size = np.hypot(boxes[:, 2] - boxes[:, 0], boxes[:, 3] - boxes[:, 1])
     return [(float(size[i]), tuple(boxes[i, :2])) for i in np.flatnonzero(size > LONG)]
-
-
-def apart(a: shapely.Geometry, b: shapely.Geometry, blur: float) -> float:
-    """Area in mm^2 in which two differ by more than a band `blur` mm wide along their outlines."""
-    different = shapely.symmetric_difference(a, b)
-    return float(shapely.area(shapely.buffer(different, -blur / 2)))

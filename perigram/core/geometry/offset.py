@@ -44,6 +44,8 @@ _SLIVER = 0.012
 _SIMPLIFIED = 0.02
 #: Corners smaller than this share of the distance have no mitres of their own.
 _MINOR = 0.005
+#: Outlines of more vertices than this are made plainer before GEOS grows them with mitres.
+_MANY = 5_000
 #: Tips may be off those of mitres of chords by this share of the distance.
 _OFF = 0.15
 #: Loops of less area than this many mm^2 are what is left where parallels just miss each other.
@@ -152,7 +154,13 @@ def _mitres(region: Region, distance: float, limit: float) -> Mitres:
     simplifies those away first.
     """
     slack = 0.01 + _OFF * abs(distance)
-    body = shapely.simplify(region.multipolygon, _MINOR * abs(distance))
+    body = region.multipolygon
+    if shapely.get_num_coordinates(body) > _MANY:
+        # Closing by less than the distance leaves what comes of growing as it is (opening, of shrinking), and
+        # takes away what would tangle: buffers with mitres cannot be taken in steps.
+        plain = buffered(buffered(body, distance / 2.0), -distance / 2.0)
+        body = shapely.union(body, plain) if distance > 0 else shapely.intersection(body, plain)
+    body = shapely.simplify(body, _MINOR * abs(distance))
     body = shapely.buffer(body, distance, join_style="mitre", mitre_limit=limit)
     outline = shapely.boundary(body)
     shapely.prepare([body, outline])

@@ -288,8 +288,25 @@ class Region:
 
     def pieces(self) -> list[Region]:
         """Each polygon as a region of its own."""
-        everyone = np.arange(self.piece_count)
-        return [self.select_polygons(everyone == i) for i in everyone]
+        if self.piece_count < 2:
+            return [self] if self.piece_count else []
+        pieces = []
+        for first, last in zip(self.polygons[:-1], self.polygons[1:], strict=True):
+            loops = self.loops[first : last + 1]
+            own = slice(loops[0], loops[-1])
+            used, curve = np.unique(self.curve[own], return_inverse=True)
+            pieces.append(
+                Region(
+                    self.curves[used],
+                    self.curved[used],
+                    curve,
+                    self.span[own],
+                    self.start[own],
+                    loops - loops[0],
+                    np.array([0, last - first]),
+                )
+            )
+        return pieces
 
 
 def check_coordinates(points: Floats) -> None:

@@ -26,6 +26,8 @@ _GOES_ON = 0.6
 _SLACK = 1.15
 #: Bits with their middles within this many widths can hold two places one width apart.
 _NEAR = 1.3
+#: Corners that are looked out of at a time.
+_CORNERS = 4_000
 #: Pairs of bits that are looked at; crowded outlines with more are looked at for thinner places only.
 MOST_PAIRS = 1_500_000
 
@@ -98,7 +100,10 @@ def _thin(region: Region, below: float, inside: bool) -> list[Thin]:
     corners = _corners(flat.following, along, inside)
     looks = [
         _across(*_from_walls(bits, middle, tree, below), bits, below),
-        _across(*_from_corners(bits, tree, start, facing, corners, flat.following, below), bits, below),
+        *(
+            _across(*_from_corners(some, tree, start, facing, corners, flat.following, below), bits, below)
+            for some in _blocks(np.flatnonzero(corners > 0.0))
+        ),
         _between_corners(start, facing, corners, flat.following, below),
     ]
     a, b, edge_a, edge_b = (np.concatenate(column) for column in zip(*looks, strict=True))
@@ -169,8 +174,13 @@ def _from_walls(bits: _Bits, middle: Floats, tree: KDTree, below: float) -> _Loo
     return middle[one], bits.facing[one], bits.edge[one], one, other
 
 
+def _blocks(corner: Ints) -> list[Ints]:
+    """Corners in lots, as all that is looked at from many of them would fill the memory."""
+    return np.array_split(corner, max(1, -(-len(corner) // _CORNERS)))
+
+
 def _from_corners(
-    bits: _Bits,
+    corner: Ints,
     tree: KDTree,
     start: Floats,
     facing: Floats,
@@ -178,23 +188,23 @@ def _from_corners(
     following: Ints,
     below: float,
 ) -> _Looks:
-    """In several directions out of every corner, from the facing of one side round to the other's."""
-    corner = np.flatnonzero(corners > 0.0)
-    found: list[list[int]] = list(tree.query_ball_point(start[corner], _NEAR * below))  # type: ignore[arg-type]
-    counts = np.array([len(near) for near in found], np.intp)
-    near = np.array([bit for those in found for bit in those], np.intp)
+    """In several directions out of some corners, from the facing of one side round to the other's."""
+    near = KDTree(start[corner].reshape(-1, 2)).sparse_distance_matrix(
+        tree, _NEAR * below, output_type="ndarray"
+    )
     before = np.empty_like(following)
     before[following] = np.arange(len(following))
     sense = np.sign(bezier.cross(facing[before[corner]], facing[corner]))
     heading = np.arctan2(facing[before[corner], 1], facing[before[corner], 0])
     spokes = np.ceil(corners[corner] / (_FACING / 2.0)).astype(np.intp) + 1
-    which, place = bezier.expand(counts * spokes)
-    spoke, of_near = place // np.maximum(counts[which], 1), place % np.maximum(counts[which], 1)
+    which, spoke = bezier.expand(spokes)
     angle = heading[which] + sense[which] * corners[corner[which]] * spoke / (spokes[which] - 1)
-    bit = near[(np.cumsum(counts) - counts)[which] + of_near]
-    ray = (np.cumsum(spokes) - spokes)[which] + spoke
     way = np.stack([np.cos(angle), np.sin(angle)], axis=1)
-    return start[corner[which]], way, corner[which], ray, bit
+    # Each spoke of a corner may meet each of the bits near it.
+    pair, spoke = bezier.expand(spokes[near["i"]])
+    at = near["i"][pair]
+    ray = (np.cumsum(spokes) - spokes)[at] + spoke
+    return start[corner[at]], way[ray], corner[at], ray, near["j"][pair]
 
 
 def _across(
