@@ -23,7 +23,7 @@ from perigram.core.geometry.clean import drop_slivers
 from perigram.core.geometry.fit import unit
 from perigram.core.geometry.flatten import Flat, boxes_of
 from perigram.core.geometry.overlay import folds_back
-from perigram.core.geometry.region import FINE, Region
+from perigram.core.geometry.region import FINE, TOLERANCE, Region
 from perigram.core.geometry.restore import Edges, offsets, region_of, restore
 
 #: Decimals of a mm that cut files are written with.
@@ -140,13 +140,18 @@ class _Near:
     loop: Ints
 
 
+def _chords(apart: float) -> float:
+    """The chords in mm that what is nearer than `apart` mm is mended on."""
+    return min(TOLERANCE, FINE * apart / APART)
+
+
 def _too_near(region: Region, apart: float) -> _Near | None:
     if region.is_empty:
         return None
     near = _near(region.flattened(_CHORDS * apart), apart, _CORNER * apart)
     if near is not None:
         return near
-    flat = region.flattened(FINE)
+    flat = region.flattened(_chords(apart))
     body = flat.multipolygon()
     if shapely.is_valid(body):
         return None
@@ -251,7 +256,8 @@ def _near_part(a: Floats, b: Floats, t: Floats, c: Floats, d: Floats, apart: flo
 
 def _mended(region: Region, near: _Near, apart: float) -> Region:
     """The region welded where the void between outlines is too thin, and cut where the solid is."""
-    flat = region.flattened(FINE)
+    chords = _chords(apart)
+    flat = region.flattened(chords)
     polygon, _ = bezier.expand(np.diff(region.polygons))
     hurt = np.zeros(region.piece_count, bool)
     hurt[polygon[near.loop]] = True
@@ -274,15 +280,15 @@ def _mended(region: Region, near: _Near, apart: float) -> Region:
     hurt[everywhere.query(boxes, predicate="intersects")[0]] = True
     rest, region = region.select_polygons(~hurt), region.select_polygons(hurt)
     given = [r for r in (region, welds, cuts) if not r.is_empty]
-    flats = [r.flattened(FINE) for r in given]
-    outcome = _quickly(*(r.flattened(FINE).multipolygon() for r in (region, welds, cuts)))
+    flats = [r.flattened(chords) for r in given]
+    outcome = _quickly(*(r.flattened(chords).multipolygon() for r in (region, welds, cuts)))
     if outcome is not None:
         return Region.joined([rest, *restore(Edges.of(given, flats), [outcome])])
     faces = faces_of(flats)
     points = shapely.point_on_surface(faces)
 
     def inside(one: Region) -> Bools:
-        return turns(one.flattened(FINE), points) > 0 if not one.is_empty else np.zeros(len(points), bool)
+        return turns(one.flattened(chords), points) > 0 if not one.is_empty else np.zeros(len(points), bool)
 
     kept = (inside(region) | inside(welds)) & ~inside(cuts)
     outcome = outlined(faces[kept], flats)
