@@ -17,8 +17,9 @@ from fontTools.pens.transformPen import TransformPen
 from shapely import affinity
 
 from benchmarks.material import HEAVY_WORDS, Chords, median_ms
+from perigram.core.recipe.cache import Cache
 from perigram.core.recipe.design import Design
-from perigram.core.recipe.evaluate import Cache, evaluate
+from perigram.core.recipe.evaluate import evaluate
 from perigram.core.recipe.lines.letter import Letter
 from perigram.core.recipe.values import Row
 from perigram.library import DesignSources, open_font

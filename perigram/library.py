@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import cache, lru_cache
+from functools import cache, cached_property, lru_cache
 from hashlib import sha256
 from pathlib import Path
 
@@ -74,6 +74,12 @@ class DesignSources:
             self._fonts[own_font_id(one.data)] = self._fonts[font.family] = font
         self._pictures = {picture.id: picture for picture in design.pictures}
         self._drawings: dict[str, Drawing] = {}
+
+    @cached_property
+    def state(self) -> str:
+        given = [(name, sha256(font.data).hexdigest()) for name, font in sorted(self._fonts.items())]
+        pictures = [(key, one.svg) for key, one in sorted(self._pictures.items())]
+        return sha256(repr((given, pictures)).encode()).hexdigest()
 
     def font(self, font_id: str, axes: Mapping[str, float]) -> Font:
         own = self._fonts.get(font_id)

@@ -1,9 +1,26 @@
 import reactHooks from "eslint-plugin-react-hooks";
 import tseslint from "typescript-eslint";
 
+/** Which folders of src each folder may not import from: imports go one way, down this list. */
+const ONE_WAY = {
+  ui: ["design", "state", "fields", "recipe", "proof", "bench", "shelf"],
+  design: ["ui", "state", "fields", "recipe", "proof", "bench", "shelf"],
+  state: ["fields", "recipe", "proof", "bench", "shelf"],
+  fields: ["recipe", "proof", "bench", "shelf"],
+  recipe: ["proof", "bench", "shelf"],
+  proof: ["recipe", "bench", "shelf"],
+  bench: ["shelf"],
+};
+const oneWay = Object.entries(ONE_WAY).map(([folder, others]) => ({
+  files: [`src/${folder}/**/*.{ts,tsx}`],
+  ignores: ["**/*.test.ts"],
+  rules: { "no-restricted-imports": ["error", { patterns: others.map((other) => `**/${other}/*`) }] },
+}));
+
 export default tseslint.config(
   { ignores: ["src/api/schema.d.ts"] },
   tseslint.configs.strict,
   reactHooks.configs.flat["recommended-latest"],
   { rules: { "@typescript-eslint/no-non-null-assertion": "error" } },
+  ...oneWay,
 );

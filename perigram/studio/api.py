@@ -132,11 +132,14 @@ def past_state(request: HttpRequest, design_id: UUID, state_id: int) -> Any:
     return {**_state(stored), "design": read_design(state.body)}
 
 
-@api.get("/designs/{design_id}/cut-files", response={200: bytes, 422: schemas.ProblemOut})
-def export(request: HttpRequest, design_id: UUID, format: Query[list[Format]]) -> HttpResponse:
-    """A zip of the saved design's cut files."""
-    stored = services.find(request.user, design_id)
-    design = Design.model_validate(stored.body)
+@api.get(
+    "/designs/{design_id}/cut-files", response={200: bytes, 409: schemas.ProblemOut, 422: schemas.ProblemOut}
+)
+def export(
+    request: HttpRequest, design_id: UUID, revision: Query[int], format: Query[list[Format]]
+) -> HttpResponse:
+    """A zip of the cut files of one revision of a design: refused where another is stored by now."""
+    design = services.at_revision(services.find(request.user, design_id), revision)
     content = zipped(cut_files(design.name, services.prove(request.user, design), format))
     response = HttpResponse(content, content_type="application/zip")
     response["Content-Disposition"] = f'attachment; filename="{plain_name(design.name)}.zip"'
@@ -148,7 +151,7 @@ def prove(request: HttpRequest, body: schemas.ProofIn) -> Any:
     """Evaluate a design without saving it: what the bench shows while she works."""
     held = set(body.have)
     proof = services.prove(request.user, body.design, body.check)
-    cache = services.cache_of(request.user)
+    cache = services.ShopCache(request.user)
 
     def path(key: str, region: Any) -> str | None:
         if key in held:
@@ -275,7 +278,7 @@ def kinds(request: HttpRequest) -> Any:
 
 
 def _state(stored: StoredDesign) -> dict[str, Any]:
-    return {"id": stored.id, "revision": stored.revision, "design": stored.body}
+    return {"id": stored.id, "revision": stored.revision, "design": read_design(stored.body)}
 
 
 def _picture(request: HttpRequest, digest: str) -> dict[str, Any]:

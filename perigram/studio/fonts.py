@@ -78,6 +78,11 @@ def names_with(owner: AbstractBaseUser, characters: str) -> list[str]:
     return fonts_with(characters) + list(own.values_list("name", flat=True))
 
 
+def state_of(owner: AbstractBaseUser) -> str:
+    """Another one whenever a font comes into the shop or goes."""
+    return ",".join(sorted(FontUpload.objects.filter(owner=owner).values_list("font_id", flat=True)))
+
+
 def remove_font(owner: AbstractBaseUser, font_id: str) -> None:
     FontUpload.objects.filter(owner=owner, font_id=font_id).delete()
 

@@ -44,7 +44,6 @@ def bring_in_font(request: HttpRequest, file: File[UploadedFile]) -> Any:
 @router.delete("/fonts/{font_id}", response={204: None})
 def remove_font(request: HttpRequest, font_id: str) -> Any:
     fonts.remove_font(request.user, font_id)
-    services.forget(request.user)
     return Status(204, None)
 
 

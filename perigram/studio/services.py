@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import hashlib
-from collections import OrderedDict
-from collections.abc import Mapping
+from collections.abc import Callable, Hashable, Mapping
 from datetime import datetime
-from threading import Lock
+from functools import cached_property
 from typing import Any
 from uuid import UUID
 
@@ -19,30 +18,32 @@ from perigram.core.art.svg import Drawing, read_svg
 from perigram.core.errors import PictureError
 from perigram.core.formats.svg import path_data
 from perigram.core.lettering.fonts import Font
-from perigram.core.recipe.design import Design
+from perigram.core.recipe.cache import Cache
+from perigram.core.recipe.design import Design, read_design
 from perigram.core.recipe.edit import free_name
-from perigram.core.recipe.evaluate import Cache, Proof, evaluate
+from perigram.core.recipe.evaluate import Proof, evaluate
 from perigram.library import font_at
 from perigram.studio import fonts
 from perigram.studio.models import PictureFile, Revision, StoredDesign
 from perigram.studio.problems import Problem
 
-#: Shops whose results are held in memory at once by one process; the others start cold.
-_SHOPS_HELD = 8
+#: Results held in memory by one process, in bytes, for all of its shops.
+_held = Cache(400_000_000)
 #: States whose pictures are kept, and how many are listed.
 _LOOKED_BACK, _LISTED = 120, 24
-_caches: OrderedDict[int, Cache] = OrderedDict()
-_caches_lock = Lock()
 
 
-def cache_of(owner: AbstractBaseUser) -> Cache:
+class ShopCache:
     """Results held for one shop; shops never share, so no key can lead to another's picture."""
-    with _caches_lock:
-        cache = _caches.pop(owner.pk, None) or Cache()
-        _caches[owner.pk] = cache
-        while len(_caches) > _SHOPS_HELD:
-            _caches.popitem(last=False)
-        return cache
+
+    def __init__(self, owner: AbstractBaseUser) -> None:
+        self._shop = owner.pk
+
+    def get(self, key: Hashable, make: Callable[[], Any]) -> Any:
+        return _held.get((self._shop, key), make)
+
+    def held(self, key: Hashable) -> Any | None:
+        return _held.held((self._shop, key))
 
 
 class ShopSources:
@@ -50,6 +51,11 @@ class ShopSources:
 
     def __init__(self, owner: AbstractBaseUser) -> None:
         self._owner = owner
+
+    @cached_property
+    def state(self) -> str:
+        # Pictures go by their content, and so do fonts: which of those there are is all that can change.
+        return fonts.state_of(self._owner)
 
     def font(self, font_id: str, axes: Mapping[str, float]) -> Font:
         return font_at(fonts.find_font(self._owner, font_id), axes)
@@ -74,7 +80,7 @@ def picture_drawing(owner: AbstractBaseUser, digest: str) -> Drawing:
             raise PictureError("This picture is not in your shop. Bring it in again.")
         return read_svg(stored.svg)
 
-    drawing: Drawing = cache_of(owner).get(("drawing", digest), read)
+    drawing: Drawing = ShopCache(owner).get(("drawing", digest), read)
     return drawing
 
 
@@ -102,19 +108,21 @@ def adopt(owner: AbstractBaseUser, design: Design) -> Design:
 
 
 def prove(owner: AbstractBaseUser, design: Design, check: bool = True) -> Proof:
-    """Evaluate a design with what its owner has; without `check` its plies are not looked at."""
-    return evaluate(design, ShopSources(owner), cache_of(owner), check)
+    """Evaluate a design with what its owner has; without `check` its plies need not be looked at.
+
+    One evaluation of a state serves drawing, checking, its picture on the shelf and its cut files.
+    """
+    cache, sources = ShopCache(owner), ShopSources(owner)
+    state = hashlib.sha256(design.model_dump_json().encode()).hexdigest()
+    key = ("proof", state, sources.state)
+    known = None if check else cache.held((*key, True))
+    proof: Proof = known or cache.get((*key, check), lambda: evaluate(design, sources, cache, check))
+    return proof
 
 
 def prove_lines(owner: AbstractBaseUser, design: Design) -> Proof:
     """What the lines of a design come to, without its plies."""
     return prove(owner, design.model_copy(update={"plies": []}), check=False)
-
-
-def forget(owner: AbstractBaseUser) -> None:
-    """Drop what is held for a shop, after something its results came from is gone."""
-    with _caches_lock:
-        _caches.pop(owner.pk, None)
 
 
 def shelf_picture(design: Design, proof: Proof) -> dict[str, Any]:
@@ -179,7 +187,7 @@ def save(owner: AbstractBaseUser, design_id: UUID, base: int, design: Design) ->
             "Changed elsewhere",
             "This design was changed in another window. Both versions are kept: choose which to go on with.",
             revision=stored.revision,
-            design=stored.body,
+            design=read_design(stored.body).model_dump(mode="json"),
         )
     return stored
 
@@ -189,6 +197,23 @@ def _thin_out_pictures(stored: StoredDesign) -> None:
     pictured = stored.revisions.exclude(picture={}).order_by("-id")
     old = list(pictured.values_list("id", flat=True)[_LOOKED_BACK : _LOOKED_BACK + 50])
     stored.revisions.filter(id__in=old).update(picture={})
+
+
+def at_revision(stored: StoredDesign, revision: int) -> Design:
+    """The stored design, if that is the revision that is meant.
+
+    Raises:
+        Problem: 409 where it is not.
+    """
+    if stored.revision != revision:
+        raise Problem(
+            409,
+            "Another version is stored",
+            "This design has been changed since what is on your screen was saved, so no cut files were made. "
+            "Open it again to see what it is now, then export.",
+            revision=stored.revision,
+        )
+    return read_design(stored.body)
 
 
 def past_states(stored: StoredDesign) -> list[Revision]:
@@ -202,13 +227,13 @@ def past_states(stored: StoredDesign) -> list[Revision]:
 
 def rename(stored: StoredDesign, name: str) -> StoredDesign:
     """A rename is a change like any other: a revision of its own."""
-    design = Design.model_validate({**stored.body, "name": name})
+    design = read_design({**stored.body, "name": name})
     return save(stored.owner, stored.id, stored.revision, design)
 
 
 def copy(stored: StoredDesign) -> StoredDesign:
     name = f"{stored.name[:104]} copy"
-    return create(stored.owner, Design.model_validate({**stored.body, "name": name}))
+    return create(stored.owner, read_design({**stored.body, "name": name}))
 
 
 def remove(stored: StoredDesign) -> None:

@@ -22,9 +22,10 @@ from perigram.core.errors import PerigramError
 from perigram.core.formats.bundle import cut_files, zipped
 from perigram.core.formats.svg import path_data
 from perigram.core.geometry.measure import area, bounds, length
+from perigram.core.recipe.cache import Cache
 from perigram.core.recipe.design import Design, read_design, references
 from perigram.core.recipe.edit import add_line, remove_line
-from perigram.core.recipe.evaluate import Cache, evaluate
+from perigram.core.recipe.evaluate import evaluate
 from perigram.core.recipe.lines import KINDS
 from perigram.core.recipe.values import Row
 from perigram.library import DesignSources, load_design

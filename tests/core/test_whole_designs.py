@@ -13,9 +13,10 @@ from hypothesis import strategies as st
 
 from perigram.core.errors import PerigramError
 from perigram.core.formats.bundle import cut_files
+from perigram.core.recipe.cache import Cache
 from perigram.core.recipe.design import Design
 from perigram.core.recipe.edit import add_line, remove_line
-from perigram.core.recipe.evaluate import Cache, Proof, evaluate
+from perigram.core.recipe.evaluate import Proof, evaluate
 from perigram.library import DesignSources
 
 from .material import assert_keeps_its_promises
@@ -130,7 +131,7 @@ def says(proof: Proof) -> list[tuple[str, str, str | None]]:
 @given(st.data())
 @settings(max_examples=60)
 def test_designs_changed_at_random_keep_their_promises(data: st.DataObject) -> None:
-    design, cache = Design(), Cache(60)
+    design, cache = Design(), Cache(4_000_000)
     for _ in range(data.draw(st.integers(2, 9), label="steps")):
         step = data.draw(st.sampled_from([added, added, changed, changed, changed, switched, removed]))
         design = step(design, data.draw)

@@ -7,12 +7,13 @@ import re
 from datetime import timedelta
 from pathlib import Path
 from typing import Any
+from zipfile import ZipFile
 
 import pytest
 from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.utils import timezone
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from perigram.library import load_design
 from perigram.studio import services
@@ -245,6 +246,73 @@ def test_two_windows_on_one_design_lose_nothing(bench: Bench) -> None:
     expect(bench.line(4)).to_contain_text("3 mm")
     bench.settled()
     assert saved_line(stored, 3)["distance"] == 3
+    assert not bench.failures
+
+
+def drawn_in(zipped: Path) -> str:
+    with ZipFile(zipped) as made:
+        (combined,) = [name for name in made.namelist() if "all plies" in name]
+        return made.read(combined).decode()
+
+
+def test_what_is_exported_is_what_is_on_the_bench(bench: Bench) -> None:
+    page = bench.page
+    stored = open_demo(bench)
+    bench.settled()
+    before = drawn_in(bench.cut_files("SVG"))
+
+    def slowly(route: Route) -> None:
+        page.wait_for_timeout(1200)
+        route.continue_()
+
+    # While one save is under way another value is typed, and the files are asked for at once.
+    page.route(f"**/api/designs/{stored.id}", slowly)
+    bench.set_length(4, "Distance", "9")
+    page.wait_for_timeout(700)
+    bench.set_length(4, "Distance", "3")
+    typed = drawn_in(bench.cut_files("SVG"))
+    page.unroute(f"**/api/designs/{stored.id}")
+    assert saved_line(stored, 3)["distance"] == 3
+    assert typed != before
+
+    # What cannot be saved is not exported either, and it says so where she looks.
+    page.route(f"**/api/designs/{stored.id}", lambda route: route.abort())
+    bench.set_length(4, "Distance", "5")
+    page.get_by_role("button", name="Export cut files").click()
+    page.get_by_role("button", name="Download the zip").click()
+    expect(page.get_by_role("dialog").get_by_role("alert")).to_contain_text("cannot be reached")
+    page.keyboard.press("Escape")
+    page.unroute(f"**/api/designs/{stored.id}")
+    bench.settled()
+
+    # Nor is the other window's version, after both have changed it.
+    elsewhere = page.context.new_page()
+    elsewhere.goto(page.url)
+    other = Bench(elsewhere, bench.failures)
+    other.set_length(4, "Distance", "8")
+    other.settled()
+    bench.set_length(4, "Distance", "2")
+    expect(page.get_by_text("changed in another window")).to_be_visible()
+    page.get_by_role("button", name="Export cut files").click()
+    page.get_by_role("button", name="Download the zip").click()
+    expect(page.get_by_role("dialog").get_by_role("alert")).to_contain_text("Choose above")
+
+
+def test_an_answer_of_the_server_leaves_what_was_typed_meanwhile(bench: Bench) -> None:
+    page = bench.page
+    open_demo(bench)
+    bench.settled()
+
+    def slowly(route: Route) -> None:
+        page.wait_for_timeout(1500)
+        route.continue_()
+
+    page.route("**/api/lines/add", slowly)
+    bench.add_line("clean", "Clean")
+    bench.set_length(4, "Distance", "7")
+    expect(bench.line(5)).to_contain_text("Clean")
+    expect(bench.line(4)).to_contain_text("7 mm")
+    bench.settled()
     assert not bench.failures
 
 

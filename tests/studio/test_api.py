@@ -18,7 +18,7 @@ from perigram.library import load_design
 from perigram.studio import services
 from perigram.studio.api import api
 from perigram.studio.demo import DEMO_DESIGNS, load_demo_shop
-from perigram.studio.models import Revision, StoredDesign
+from perigram.studio.models import FontUpload, Revision, StoredDesign
 
 pytestmark = pytest.mark.django_db
 
@@ -42,6 +42,11 @@ def put(client: Client, stored: StoredDesign, base: int, **values: Any) -> Any:
     return client.put(f"/api/designs/{stored.id}", json.dumps(body), content_type="application/json")
 
 
+def proof_of(client: Client, design: dict[str, Any], check: bool = True) -> Any:
+    body = {"design": design, "check": check}
+    return client.post("/api/proof", json.dumps(body), content_type="application/json").json()
+
+
 def test_another_owners_design_is_not_there(stored: StoredDesign) -> None:
     other = Client()
     other.force_login(get_user_model().objects.create_user("finch"))
@@ -53,7 +58,7 @@ def test_another_owners_design_is_not_there(stored: StoredDesign) -> None:
         other.post(f"{address}/copy"),
         other.delete(address),
         other.post(f"{address}/bring-back"),
-        other.get(f"{address}/cut-files?format=svg"),
+        other.get(f"{address}/cut-files?revision=1&format=svg"),
         other.get(f"{address}/states"),
         other.get(f"{address}/states/{stored.revisions.get().id}"),
         other.get(f"/api/pictures/{stored.body['pictures'][0]['id']}"),
@@ -169,11 +174,8 @@ def test_a_proof_without_its_check_draws_the_same_and_promises_nothing(
 ) -> None:
     client, _ = shop
 
-    def prove(check: bool) -> Any:
-        body = json.dumps({"design": stored.body, "check": check})
-        return client.post("/api/proof", body, content_type="application/json").json()
-
-    drawn, checked = prove(False), prove(True)
+    unseen = {**stored.body, "name": "Not looked at yet"}
+    drawn, checked = proof_of(client, unseen, check=False), proof_of(client, unseen)
     assert drawn["results"] == checked["results"]
     # Checked plies are in the numbers that are written, and but for hairs cut off the same.
     for before, after in zip(drawn["plies"], checked["plies"], strict=True):
@@ -188,13 +190,70 @@ def test_a_proof_without_its_check_draws_the_same_and_promises_nothing(
 
 def test_cut_files_only_of_what_can_be_cut(shop: tuple[Client, Any], stored: StoredDesign) -> None:
     client, _ = shop
-    answer = client.get(f"/api/designs/{stored.id}/cut-files?format=svg&format=dxf")
+    answer = client.get(f"/api/designs/{stored.id}/cut-files?revision=1&format=svg&format=dxf")
     assert answer["Content-Disposition"] == 'attachment; filename="Weekend shirt.zip"'
     assert len(ZipFile(BytesIO(answer.content)).namelist()) == 7
     put(client, stored, 1, recipe=stored.body["recipe"][1:])
-    refused = client.get(f"/api/designs/{stored.id}/cut-files?format=svg")
+    refused = client.get(f"/api/designs/{stored.id}/cut-files?revision=2&format=svg")
     assert refused.status_code == 422
     assert "Not cut-ready yet" in refused.json()["detail"]
+
+
+def test_cut_files_are_of_the_revision_that_is_meant(shop: tuple[Client, Any], stored: StoredDesign) -> None:
+    client, _ = shop
+    put(client, stored, 1, name="Changed in another window")
+    refused = client.get(f"/api/designs/{stored.id}/cut-files?revision=1&format=svg")
+    assert refused.status_code == 409
+    assert "no cut files were made" in refused.json()["detail"]
+    made = client.get(f"/api/designs/{stored.id}/cut-files?revision=2&format=svg")
+    assert made["Content-Disposition"] == 'attachment; filename="Changed in another window.zip"'
+
+
+def test_what_a_newer_perigram_stored_is_refused_in_a_sentence(
+    shop: tuple[Client, Any], stored: StoredDesign
+) -> None:
+    client, _ = shop
+    StoredDesign.objects.filter(id=stored.id).update(body={**stored.body, "version": 99})
+    address = f"/api/designs/{stored.id}"
+    answers = [
+        client.get(address),
+        client.get(f"{address}/cut-files?revision=1&format=svg"),
+        client.post(f"{address}/copy"),
+        client.patch(address, '{"name": "mine"}', content_type="application/json"),
+    ]
+    assert [answer.status_code for answer in answers] == [422] * 4
+    assert all("newer Perigram" in answer.json()["detail"] for answer in answers)
+
+
+def test_one_evaluation_serves_drawing_checking_saving_and_cutting(
+    shop: tuple[Client, Any], stored: StoredDesign, caplog: pytest.LogCaptureFixture
+) -> None:
+    client, _ = shop
+    with caplog.at_level("DEBUG", "perigram.core.recipe.evaluate"):
+        first = proof_of(client, {**stored.body, "name": "Seen once"})
+        assert len(caplog.records) == 1
+        again = proof_of(client, {**stored.body, "name": "Seen once"}, check=False)
+        put(client, stored, 1, name="Seen once")
+        client.get(f"/api/designs/{stored.id}/cut-files?revision=2&format=svg")
+        assert len(caplog.records) == 1
+    assert again["checked"]
+    assert again["findings"] == first["findings"]
+
+
+def test_a_font_that_comes_is_offered_at_once(shop: tuple[Client, Any], stored: StoredDesign) -> None:
+    client, owner = shop
+    # Multiocular O: no font that ships has it.
+    line = {**stored.body["recipe"][0], "rows": [{"text": "\ua66e"}]}
+    design = {**stored.body, "recipe": [line], "plies": []}
+
+    def said() -> str:
+        return " ".join(f["text"] for f in proof_of(client, design)["findings"])
+
+    assert "nor has any other font here" in said()
+    FontUpload.objects.create(
+        owner=owner, font_id="own-abc", name="Harbour Script", data=b"", about={}, covers="\ua66e"
+    )
+    assert "Harbour Script has" in said()
 
 
 @pytest.mark.parametrize(

@@ -209,7 +209,7 @@ def test_the_same_words_without_a_server(client: Client, tmp_path: Any) -> None:
         }
     )
     stored = client.post("/api/designs", json.dumps(words), content_type="application/json").json()["id"]
-    zipped = client.get(f"/api/designs/{stored}/cut-files?format=svg")
+    zipped = client.get(f"/api/designs/{stored}/cut-files?revision=1&format=svg")
     file = tmp_path / "words.perigram.json"
     file.write_text(json.dumps(words))
     assert main(["export", str(file), "--out", str(tmp_path), "--zip"]) == 0

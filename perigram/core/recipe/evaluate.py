@@ -5,10 +5,8 @@ from __future__ import annotations
 import hashlib
 import json
 import logging
-from collections import OrderedDict
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass, field
-from threading import Lock
 from typing import Any
 
 from perigram.core.check.findings import Finding, Mend, check_ply
@@ -19,6 +17,7 @@ from perigram.core.geometry.finish import finished
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
+from perigram.core.recipe.cache import Cache, Kept
 from perigram.core.recipe.design import THINNEST, Design, Material, Ply, out_of_range, references
 from perigram.core.recipe.kinds import Outcome, Sources, Tools
 from perigram.core.recipe.lines import KINDS
@@ -30,27 +29,6 @@ _FAILED = (
     "This line could not be worked out, though it should be: something went wrong in Perigram itself. "
     "Change a value of it a little, or switch it off; the rest of the design is not touched."
 )
-
-
-class Cache:
-    """Results of earlier evaluations by key, the least recently used dropped beyond `most` entries."""
-
-    def __init__(self, most: int = 400) -> None:
-        self._most = most
-        self._held: OrderedDict[Hashable, Any] = OrderedDict()
-        self._lock = Lock()
-
-    def get(self, key: Hashable, make: Callable[[], Any]) -> Any:
-        with self._lock:
-            if key in self._held:
-                self._held.move_to_end(key)
-                return self._held[key]
-        value = make()
-        with self._lock:
-            self._held[key] = value
-            while len(self._held) > self._most:
-                self._held.popitem(last=False)
-        return value
 
 
 @dataclass(frozen=True)
@@ -121,23 +99,24 @@ def union_box(boxes: list[Box | None]) -> Box | None:
     )
 
 
-def evaluate(design: Design, sources: Sources, cache: Cache | None = None, check: bool = True) -> Proof:
+def evaluate(design: Design, sources: Sources, cache: Kept | None = None, check: bool = True) -> Proof:
     """Evaluate a design, line by line and then ply by ply.
 
     Without `check` plies are made but neither finished for cutting nor looked at; that takes a third off:
     enough to draw while something is being typed or dragged.
 
-    A line's key is a digest of its kind, its values and its inputs' keys, so with a cache only what
-    a change touches is computed again. A line that cannot be carried out becomes a finding; lines
-    that do not need it still come out.
+    A line's key is a digest of its kind, its values, its inputs' keys and the state of its sources, so
+    with a cache only what a change touches is computed again. A line that cannot be carried out becomes
+    a finding; lines that do not need it still come out.
     """
+    log.debug("Evaluating %d lines and %d plies", len(design.recipe), len(design.plies))
     cache = cache or Cache()
     proof = Proof(checked=check)
     results: dict[str, Result] = {}
     for line in design.recipe:
         if line.off:
             continue
-        key = _line_key(line, results)
+        key = _line_key(line, results, sources)
         outcome, findings = _carried_out(line, key, results, design, sources, cache)
         proof.findings.extend(findings)
         proof.outcomes[line.id] = outcome
@@ -153,10 +132,10 @@ def evaluate(design: Design, sources: Sources, cache: Cache | None = None, check
     return proof
 
 
-def _line_key(line: Line, results: dict[str, Result]) -> str:
+def _line_key(line: Line, results: dict[str, Result], sources: Sources) -> str:
     values = line.model_dump(mode="json", exclude={"id", "off", "locked"})
     inputs = [results[ref].key if ref in results else "" for ref in references(line)]
-    return _digest([values, inputs])
+    return _digest([values, inputs, sources.state])
 
 
 def _digest(value: Any) -> str:
@@ -164,14 +143,18 @@ def _digest(value: Any) -> str:
 
 
 def _carried_out(
-    line: Line, key: str, results: dict[str, Result], design: Design, sources: Sources, cache: Cache
+    line: Line, key: str, results: dict[str, Result], design: Design, sources: Sources, cache: Kept
 ) -> tuple[Outcome, list[Finding]]:
     kind = KINDS[line.kind]  # type: ignore[attr-defined]
     problems = _problems(line, results, design)
     if problems:
         return Outcome({}), [Finding("stop", text, line=line.id) for text in problems]
     inputs = {ref: results[ref].region for ref in references(line)}
-    tools = Tools(inputs, sources, cache.get)
+
+    def memo(what: Hashable, make: Callable[[], Any]) -> Any:
+        return cache.get((sources.state, what), make)
+
+    tools = Tools(inputs, sources, memo)
     try:
         outcome: Outcome = cache.get(key, lambda: kind.run(line, tools))
     except PerigramError as error:
@@ -219,7 +202,7 @@ def _problems(line: Line, results: dict[str, Result], design: Design) -> list[st
     return list(dict.fromkeys(problems))
 
 
-def _add_ply(proof: Proof, ply: Ply, design: Design, results: dict[str, Result], cache: Cache) -> None:
+def _add_ply(proof: Proof, ply: Ply, design: Design, results: dict[str, Result], cache: Kept) -> None:
     material = next((m for m in design.materials if m.id == ply.material), None)
     if material is None:
         proof.findings.append(Finding("stop", f"{ply.name} has no material. Choose one.", ply=ply.id))
@@ -238,9 +221,7 @@ def _add_ply(proof: Proof, ply: Ply, design: Design, results: dict[str, Result],
         proof.findings.append(Finding("stop", text, ply=ply.id, about="validity"))
 
 
-def _make_ply(
-    proof: Proof, ply: Ply, material: Material, key: str, given: list[Result], cache: Cache
-) -> None:
+def _make_ply(proof: Proof, ply: Ply, material: Material, key: str, given: list[Result], cache: Kept) -> None:
     drawn = region = cache.get(key, lambda: drop_slivers(weld([r.region for r in given])))
     # Most plies are one result as it is; saying so spares writing and sending it twice.
     shown = next((r.key for r in given if r.region is drawn), key)

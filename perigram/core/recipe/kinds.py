@@ -27,6 +27,11 @@ Level = Literal["holds", "look", "stop"]
 class Sources(Protocol):
     """Where fonts and pictures come from; raises FontError or PictureError for what is not there."""
 
+    @property
+    def state(self) -> str:
+        """Another one whenever fonts come or go, or a name of one, or of a picture, stands for another."""
+        ...
+
     def font(self, font_id: str, axes: Mapping[str, float]) -> Font:
         """A font, a variable one at a place on its axes."""
         ...

@@ -94,8 +94,9 @@ async function sendFile<T>(address: string, file: File): Promise<T> {
 export const sendPicture = (file: File) => sendFile<Picture>("/api/pictures", file);
 export const sendFont = (file: File) => sendFile<Font>("/api/fonts", file);
 
-export async function fetchCutFiles(design: string, formats: string[]): Promise<Blob> {
-  const query = new URLSearchParams(formats.map((format) => ["format", format]));
+/** Cut files of one revision of a design; refused where another is stored by now. */
+export async function fetchCutFiles(design: string, revision: number, formats: string[]): Promise<Blob> {
+  const query = new URLSearchParams([["revision", String(revision)], ...formats.map((format) => ["format", format])]);
   const response = await fetch(`/api/designs/${design}/cut-files?${query}`);
   if (!response.ok) throw await problemOf(response);
   return response.blob();

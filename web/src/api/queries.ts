@@ -55,10 +55,6 @@ export function useKinds() {
   });
 }
 
-export function kindOf(kinds: Kind[] | undefined, id: string): Kind | undefined {
-  return kinds?.find((kind) => kind.id === id);
-}
-
 export function useFonts() {
   return useQuery({
     queryKey: ["fonts"],

@@ -85,7 +85,7 @@ export interface paths {
         };
         /**
          * Export
-         * @description A zip of the saved design's cut files.
+         * @description A zip of the cut files of one revision of a design: refused where another is stored by now.
          */
         get: operations["perigram_studio_api_export"];
         put?: never;
@@ -1910,6 +1910,7 @@ export interface operations {
     perigram_studio_api_export: {
         parameters: {
             query: {
+                revision: number;
                 format: ("svg" | "dxf")[];
             };
             header?: never;
@@ -1927,6 +1928,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description Unprocessable Entity */

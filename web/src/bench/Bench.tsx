@@ -6,10 +6,10 @@ import { Button } from "../ui/Button";
 import { CutCheck } from "./CutCheck";
 import { Header } from "./Header";
 import { PliesPanel } from "./PliesPanel";
-import { useBench } from "./store";
-import { useAutosave } from "./useAutosave";
+import { useBench } from "../state/store";
+import { useAutosave } from "../state/useAutosave";
 import { useKeys } from "./useKeys";
-import { useProof } from "./useProof";
+import { useProof } from "../state/useProof";
 
 interface Props {
   id: string;

@@ -3,7 +3,7 @@ import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 import { api, data, type DesignState } from "../api/client";
 import { Bench } from "./Bench";
-import { useBench } from "./store";
+import { useBench } from "../state/store";
 
 /** Fetches the design, puts it on the bench, and shows the bench. */
 export function BenchPage() {

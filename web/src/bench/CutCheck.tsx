@@ -2,10 +2,10 @@ import type { Box, Design, Finding, Line } from "../api/client";
 import { formatCutLength, inUnit, type Unit } from "../units";
 import { Button } from "../ui/Button";
 import { Pop } from "../ui/Pop";
-import { withLine } from "./edits";
-import { useBench } from "./store";
-import { useLineEdits } from "./useLineEdits";
-import type { ShownProof } from "./useProof";
+import { withLine } from "../design/edits";
+import { useBench } from "../state/store";
+import { useLineEdits } from "../state/useLineEdits";
+import type { ShownProof } from "../state/useProof";
 
 const LEVELS: Record<Finding["level"], { chip: string; dot: string; word: string }> = {
   holds: { chip: "border-line bg-card", dot: "bg-leaf", word: "Holds" },

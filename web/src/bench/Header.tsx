@@ -14,11 +14,11 @@ import { Pop } from "../ui/Pop";
 import { Wordmark } from "../ui/Wordmark";
 import { HistoryPanel } from "./HistoryPanel";
 import { KeyMap } from "./KeyMap";
-import { redo, undo } from "./undo";
-import { gesture, useBench } from "./store";
-import { stepInWords } from "./steps";
-import type { SaveState } from "./useAutosave";
-import type { ShownProof } from "./useProof";
+import { redo, undo } from "../state/undo";
+import { gesture, useBench } from "../state/store";
+import { stepInWords } from "../design/steps";
+import type { SaveState } from "../state/useAutosave";
+import type { ShownProof } from "../state/useProof";
 
 const SAVE_WORDS: Record<SaveState, string> = {
   saved: "saved",
@@ -33,7 +33,7 @@ interface Props {
   design: Design;
   proof: ShownProof | null;
   saveState: SaveState;
-  saveNow: () => Promise<void>;
+  saveNow: () => Promise<number>;
 }
 
 /** Name, size and saved state; undo and redo; and the way out to the cutter. */
@@ -133,15 +133,14 @@ interface ExportProps {
   id: string;
   design: Design;
   ready: boolean;
-  saveNow: () => Promise<void>;
+  saveNow: () => Promise<number>;
 }
 
 function ExportPanel({ id, design, ready, saveNow }: ExportProps) {
   const [chosen, setChosen] = useState(["svg"]);
   const make = useMutation({
     mutationFn: async () => {
-      await saveNow();
-      const zip = await fetchCutFiles(id, chosen);
+      const zip = await fetchCutFiles(id, await saveNow(), chosen);
       const link = document.createElement("a");
       link.href = URL.createObjectURL(zip);
       link.download = `${design.name}.zip`;

@@ -6,13 +6,13 @@ import { FinishedPicture } from "../ui/FinishedPicture";
 import { IconButton } from "../ui/IconButton";
 import { say, sayProblem } from "../ui/notices";
 import { Pop } from "../ui/Pop";
-import { useBench } from "./store";
+import { useBench } from "../state/store";
 
 const when = (iso: string) =>
   new Date(iso).toLocaleString(undefined, { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
 
 /** Saved states with their pictures; any comes back as a new state, so the newest is never lost. */
-export function HistoryPanel({ id, saveNow }: { id: string; saveNow: () => Promise<void> }) {
+export function HistoryPanel({ id, saveNow }: { id: string; saveNow: () => Promise<number> }) {
   const [open, setOpen] = useState(false);
   const path = { design_id: id };
   const states = useQuery({

@@ -1,7 +1,7 @@
 import { Keyboard } from "lucide-react";
 import { IconButton } from "../ui/IconButton";
 import { Pop } from "../ui/Pop";
-import { useBench } from "./store";
+import { useBench } from "../state/store";
 
 const KEYS: [string, string][] = [
   ["Tab", "choose the next line; Shift Tab the one before"],

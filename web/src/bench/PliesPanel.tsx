@@ -6,9 +6,9 @@ import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
 import { GroundEditor, PlyEditor } from "./PlyEditor";
 import { PlySheets } from "./PlySheets";
-import { freeId, moved, withPly } from "./edits";
-import { useBench } from "./store";
-import type { ShownProof } from "./useProof";
+import { freeId, moved, withPly } from "../design/edits";
+import { useBench } from "../state/store";
+import type { ShownProof } from "../state/useProof";
 
 interface Props {
   design: Design;

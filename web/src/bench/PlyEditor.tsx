@@ -2,16 +2,17 @@ import { Settings2, Trash2 } from "lucide-react";
 import { Switch } from "radix-ui";
 import type { ReactNode } from "react";
 import type { Design, Kind, Material, Ply } from "../api/client";
-import { NumberValue } from "../recipe/slots/NumberValue";
+import { NumberValue } from "../fields/NumberValue";
 import { RefChecks } from "../recipe/slots/RefsValue";
 import { lengthIn } from "../units";
 import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
 import { Pick } from "../ui/Pick";
 import { Pop } from "../ui/Pop";
-import { resultLabel, resultsBefore } from "./labels";
-import { freeId, withMaterial, withPly } from "./edits";
-import { gesture, useBench } from "./store";
+import { resultLabel, resultsBefore } from "../design/labels";
+import { freeId, withMaterial, withPly } from "../design/edits";
+import { OneStep } from "../state/OneStep";
+import { gesture, useBench } from "../state/store";
 
 const FIELD = "h-8 w-full rounded-lg border border-line bg-card px-2 hover:border-plum";
 const NEW = "+";
@@ -82,8 +83,8 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
       label={`Material and pieces of ${ply.name}`}
       side="left"
       trigger={children}
-      oneStep
     >
+      <OneStep />
       <label className="flex flex-col gap-1 font-semibold">
         Ply
         <input
@@ -173,13 +174,13 @@ export function GroundEditor({ ground, unit }: { ground: Design["ground"]; unit:
     <Pop
       label="Ground"
       side="left"
-      oneStep
       trigger={
         <IconButton label="What it goes on">
           <Settings2 size={15} />
         </IconButton>
       }
     >
+      <OneStep />
       <p className="mb-2 font-semibold">What it goes on</p>
       <NameAndColour
         name={ground.name}

@@ -1,7 +1,7 @@
 import type { Design } from "../api/client";
-import type { ShownProof } from "./useProof";
+import type { ShownProof } from "../state/useProof";
 import { groundBox } from "../proof/PlyPaths";
-import { useBench } from "./store";
+import { useBench } from "../state/store";
 
 const WIDTH = 240;
 const HEIGHT = 250;

@@ -2,13 +2,13 @@ import { useEffect } from "react";
 import type { Design, Line } from "../api/client";
 import { knownKinds, queryClient } from "../api/cache";
 import type { PlacedLetter } from "../api/client";
-import { withCopies } from "./copies";
-import { moved, ownLetter, tidied, withLine, withOwnLetter } from "./edits";
-import { flipped, isPlaced, moversOf, turned, upended, within360, withEachPlace, withMoved } from "./placing";
-import { chosenLines, gesture, type PickedLetter, useBench } from "./store";
+import { withCopies } from "../design/copies";
+import { moved, ownLetter, tidied, withLine, withOwnLetter, type PickedLetter } from "../design/edits";
+import { flipped, isPlaced, moversOf, turned, upended, within360, withEachPlace, withMoved } from "../design/placing";
+import { chosenLines, gesture, useBench } from "../state/store";
 import { inPanel, isTyping } from "../ui/focus";
-import { redo, undo } from "./undo";
-import { useLineEdits } from "./useLineEdits";
+import { redo, undo } from "../state/undo";
+import { useLineEdits } from "../state/useLineEdits";
 
 const NUDGES: Record<string, [number, number]> = {
   ArrowLeft: [-1, 0],

@@ -22,10 +22,11 @@ import {
   Shapes,
 } from "lucide-react";
 import { useState } from "react";
-import { type Arrangement, type ArrangeTo, api, data, type Design, type Edited, type Line, type Place } from "../api/client";
-import { withLine } from "../bench/edits";
-import { flipped, turned, upended, withEachPlace } from "../bench/placing";
-import { useBench } from "../bench/store";
+import { type Arrangement, type ArrangeTo, api, type Design, type Line, type Place } from "../api/client";
+import { withLine } from "../design/edits";
+import { flipped, turned, upended, withEachPlace } from "../design/placing";
+import { askFor } from "../state/ask";
+import { useBench } from "../state/store";
 import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
 import { sayProblem } from "../ui/notices";
@@ -81,12 +82,11 @@ export function ArrangeBar({ design, lines }: { design: Design; lines: Line[] })
   const to = lines.length === 1 && asked === "each other" ? "design" : asked;
   const arrange = useMutation({
     mutationFn: (how: Arrangement) =>
-      data<Edited>(
+      askFor((design) =>
         api.POST("/api/lines/arrange", {
-          body: { design: useBench.getState().design, lines: lines.map((line) => line.id), how, to, hold: hold && to === "each other" },
+          body: { design, lines: lines.map((line) => line.id), how, to, hold: hold && to === "each other" },
         }),
       ),
-    onSuccess: (edited) => change(() => edited.design),
     onError: sayProblem,
   });
   const locked = lines.every((line) => line.locked);

@@ -1,6 +1,6 @@
 import { type PointerEvent, useRef } from "react";
 import type { Box } from "../api/client";
-import { gesture } from "../bench/store";
+import { gesture } from "../state/store";
 import type { Scaling } from "./snap";
 import type { View } from "./useView";
 

@@ -1,6 +1,6 @@
 import { type PointerEvent, useRef } from "react";
 import type { Design } from "../api/client";
-import { gesture, useBench } from "../bench/store";
+import { gesture, useBench } from "../state/store";
 import { formatLength, type Unit } from "../units";
 import { gridStep } from "./grid";
 import type { View } from "./useView";

@@ -1,9 +1,9 @@
 import type { Design, Kind, Line } from "../api/client";
-import { resultLabel } from "../bench/labels";
-import { withValue } from "../bench/edits";
-import { isPlaced } from "../bench/placing";
-import { gesture, useBench } from "../bench/store";
-import type { ShownProof } from "../bench/useProof";
+import { resultLabel } from "../design/labels";
+import { withValue } from "../design/edits";
+import { isPlaced } from "../design/placing";
+import { gesture, useBench } from "../state/store";
+import type { ShownProof } from "../state/useProof";
 import { LetterGrips } from "./LetterLayer";
 import { useLineDrag } from "./useLineDrag";
 import type { View } from "./useView";

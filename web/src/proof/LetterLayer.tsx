@@ -1,10 +1,10 @@
 import { type PointerEvent, useRef } from "react";
 import type { Box, Lettering, OwnLetter, PlacedLetter } from "../api/client";
 import { useLetters } from "../api/queries";
-import { ownLetter, tidied, withLine, withOwnLetter } from "../bench/edits";
-import { gesture, type PickedLetter, useBench } from "../bench/store";
-import { within360 } from "../bench/placing";
-import type { ShownProof } from "../bench/useProof";
+import { ownLetter, tidied, withLine, withOwnLetter, type PickedLetter } from "../design/edits";
+import { gesture, useBench } from "../state/store";
+import { within360 } from "../design/placing";
+import type { ShownProof } from "../state/useProof";
 import { Frame, type Pull } from "./Frame";
 import { type Around, REACH, settle, shiftedBox } from "./snap";
 import { useLineDrag } from "./useLineDrag";

@@ -1,6 +1,6 @@
 import { memo } from "react";
 import type { Box, Design } from "../api/client";
-import type { ShownProof } from "../bench/useProof";
+import type { ShownProof } from "../state/useProof";
 import { unionOf } from "./snap";
 
 /** The ground shown: the finished piece, and all that can be covered where that is known, with some space around. */

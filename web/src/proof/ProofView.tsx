@@ -1,10 +1,10 @@
 import { Switch, ToggleGroup } from "radix-ui";
 import { type DragEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { Box, Design, Kind, Line } from "../api/client";
-import { isPlaced } from "../bench/placing";
-import { chosenLines, gesture, type Look, useBench } from "../bench/store";
-import { useBringIn } from "../bench/useBringIn";
-import type { ShownProof } from "../bench/useProof";
+import { isPlaced } from "../design/placing";
+import { chosenLines, gesture, type Look, useBench } from "../state/store";
+import { useBringIn } from "../state/useBringIn";
+import type { ShownProof } from "../state/useProof";
 import { formatSize } from "../units";
 import { inPanel, isTyping } from "../ui/focus";
 import { sayProblem } from "../ui/notices";

@@ -1,10 +1,10 @@
 import { useRef } from "react";
 import { knownKinds } from "../api/cache";
 import type { Box, Design, Line } from "../api/client";
-import { withLine } from "../bench/edits";
-import { extent, growsExactly, isPlaced, scaledTogether, shifted, stretchedLine, turnedTogether, turnsTogether, within360, withPlace } from "../bench/placing";
-import { gesture, useBench } from "../bench/store";
-import type { ShownProof } from "../bench/useProof";
+import { withLine } from "../design/edits";
+import { extent, growsExactly, isPlaced, scaledTogether, shifted, stretchedLine, turnedTogether, turnsTogether, within360, withPlace } from "../design/placing";
+import { gesture, useBench } from "../state/store";
+import type { ShownProof } from "../state/useProof";
 import { formatSize } from "../units";
 import { boxNow, pivotOf } from "./ahead";
 import { surroundings } from "./around";

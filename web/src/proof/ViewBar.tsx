@@ -1,8 +1,8 @@
 import { Focus, Maximize, Minus, Plus, Ruler, X } from "lucide-react";
 import { Switch } from "radix-ui";
 import type { Design } from "../api/client";
-import { gesture, useBench } from "../bench/store";
-import { NumberValue } from "../recipe/slots/NumberValue";
+import { gesture, useBench } from "../state/store";
+import { NumberValue } from "../fields/NumberValue";
 import { lengthIn } from "../units";
 import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";

@@ -1,9 +1,9 @@
 /** Where things are ahead of the proof, while a hand has them. */
 
 import type { Box, Line, Place } from "../api/client";
-import { anchorOf, extent, isPlaced, shifted } from "../bench/placing";
-import { useBench } from "../bench/store";
-import type { ShownProof } from "../bench/useProof";
+import { anchorOf, extent, isPlaced, shifted } from "../design/placing";
+import { useBench } from "../state/store";
+import type { ShownProof } from "../state/useProof";
 
 const sameRelation = (a: Place, b: Place) => a.on === b.on && a.across === b.across && a.down === b.down;
 

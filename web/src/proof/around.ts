@@ -1,8 +1,8 @@
 import { knownKinds } from "../api/cache";
 import type { Box, Design } from "../api/client";
-import { movedWith } from "../bench/placing";
-import { useBench } from "../bench/store";
-import type { ShownProof } from "../bench/useProof";
+import { movedWith } from "../design/placing";
+import { useBench } from "../state/store";
+import type { ShownProof } from "../state/useProof";
 import { gridStep } from "./grid";
 import type { Around } from "./snap";
 import type { View } from "./useView";

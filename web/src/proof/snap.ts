@@ -1,6 +1,7 @@
 /** Where a dragged thing settles: level with what lies around it, or spaced as that is. */
 
 import type { Box } from "../api/client";
+import type { Marks } from "../state/store";
 
 /** A line to be level with. */
 export interface Level {
@@ -22,13 +23,6 @@ export interface Around {
   grid: number | null;
   /** a letter of a row: up and down only baselines and capitals count, not how far round letters overshoot them */
   inRow?: boolean;
-}
-
-/** What a drag is lined up with, to be drawn. */
-export interface Marks {
-  lines: { along: "x" | "y"; at: number; from: number; to: number }[];
-  /** clear distances, to be shown in figures */
-  gaps: { along: "x" | "y"; from: number; to: number; across: number }[];
 }
 
 interface Found {

@@ -1,10 +1,10 @@
 import { type PointerEvent, useRef } from "react";
 import { knownKinds } from "../api/cache";
 import type { Box, Design, Line } from "../api/client";
-import { withCopies } from "../bench/copies";
-import { isPlaced, moversOf, withMoved, withPlace } from "../bench/placing";
-import { chosenLines, gesture, useBench } from "../bench/store";
-import type { ShownProof } from "../bench/useProof";
+import { withCopies } from "../design/copies";
+import { isPlaced, moversOf, withMoved, withPlace } from "../design/placing";
+import { chosenLines, gesture, useBench } from "../state/store";
+import type { ShownProof } from "../state/useProof";
 import { boxNow } from "./ahead";
 import { surroundings } from "./around";
 import { type Around, REACH, settle, unionOf } from "./snap";

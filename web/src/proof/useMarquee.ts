@@ -1,8 +1,8 @@
 import { type PointerEvent, useRef, useState } from "react";
 import type { Box, Design } from "../api/client";
-import { isPlaced } from "../bench/placing";
-import { chosenLines, useBench } from "../bench/store";
-import type { ShownProof } from "../bench/useProof";
+import { isPlaced } from "../design/placing";
+import { chosenLines, useBench } from "../state/store";
+import type { ShownProof } from "../state/useProof";
 import type { View } from "./useView";
 
 interface Rectangle {

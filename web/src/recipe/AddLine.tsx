@@ -2,7 +2,7 @@ import { Plus } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
 import type { Kind } from "../api/client";
-import { useLineEdits } from "../bench/useLineEdits";
+import { useLineEdits } from "../state/useLineEdits";
 import { inPanel, isTyping } from "../ui/focus";
 
 interface Props {

@@ -1,12 +1,12 @@
 import { RotateCcw } from "lucide-react";
 import type { Design, Lettering, OwnLetter } from "../api/client";
 import { useLetterForms } from "../api/queries";
-import { ownLetter, withLine, withOwnLetter } from "../bench/edits";
-import { gesture, type PickedLetter, useBench } from "../bench/store";
+import { ownLetter, withLine, withOwnLetter, type PickedLetter } from "../design/edits";
+import { gesture, useBench } from "../state/store";
 import { DEGREES, lengthIn, PERCENT } from "../units";
 import { Button } from "../ui/Button";
 import { Drawn } from "../ui/Drawn";
-import { NumberValue } from "./slots/NumberValue";
+import { NumberValue } from "../fields/NumberValue";
 
 /** Letters set by hand: the picked one's figures and forms, and the way back to automatic. */
 export function ByHand({ design, line }: { design: Design; line: Lettering }) {

@@ -1,17 +1,18 @@
 import { useMutation } from "@tanstack/react-query";
 import { Blocks, Type } from "lucide-react";
 import { Tabs } from "radix-ui";
-import { api, data, type Design, type Edited, type GlyphGroup, type Lettering } from "../api/client";
+import { api, type Design, type GlyphGroup, type Lettering } from "../api/client";
 import { useFeatures, useFonts, useGlyphs } from "../api/queries";
-import { withLine } from "../bench/edits";
-import { gesture, useBench } from "../bench/store";
+import { withLine } from "../design/edits";
+import { askFor } from "../state/ask";
+import { gesture, useBench } from "../state/store";
 import { PLAIN } from "../units";
 import { Button } from "../ui/Button";
 import { Drawn } from "../ui/Drawn";
 import { Pop } from "../ui/Pop";
 import { sayProblem } from "../ui/notices";
 import { ByHand } from "./ByHand";
-import { NumberValue } from "./slots/NumberValue";
+import { NumberValue } from "../fields/NumberValue";
 
 const change = (line: Lettering, part: Partial<Lettering>) =>
   gesture.change((now) => withLine(now, line.id, (one) => ({ ...one, ...part }) as Lettering));
@@ -80,14 +81,7 @@ function BlockPop({ line }: { line: Lettering }) {
   /** How large the rows are by their width and by their height only the server knows. */
   const choose = useMutation({
     mutationFn: ({ fit, align, gives = line.gives }: Block["part"]) =>
-      data<Edited>(
-        api.POST("/api/lines/block", { body: { design: useBench.getState().design, line: line.id, fit, align, gives } }),
-      ),
-    onSuccess: (edited) => {
-      const made = edited.design.recipe.find((one) => one.id === line.id);
-      // Only this line: the rest may have moved on meanwhile.
-      if (made) useBench.getState().change((now) => withLine(now, line.id, () => made));
-    },
+      askFor((design) => api.POST("/api/lines/block", { body: { design, line: line.id, fit, align, gives } })),
     onError: sayProblem,
   });
   return (

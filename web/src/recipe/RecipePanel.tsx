@@ -1,7 +1,7 @@
 import type { Design, Finding, Kind } from "../api/client";
-import { kindOf } from "../api/queries";
-import { useBench } from "../bench/store";
-import { useLineEdits } from "../bench/useLineEdits";
+import { kindOf } from "../design/kindOf";
+import { useBench } from "../state/store";
+import { useLineEdits } from "../state/useLineEdits";
 import { Button } from "../ui/Button";
 import { AddLine } from "./AddLine";
 import { LineSentence } from "./LineSentence";

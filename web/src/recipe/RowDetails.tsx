@@ -8,7 +8,7 @@ import { IconButton } from "../ui/IconButton";
 import { Pick } from "../ui/Pick";
 import { FontChooser } from "./FontChooser";
 import { RowGap } from "./slots/GapValue";
-import { NumberValue } from "./slots/NumberValue";
+import { NumberValue } from "../fields/NumberValue";
 
 interface Props {
   row: Row;

@@ -1,21 +1,21 @@
 import type { Design, Kind, Line, Place, Slot } from "../api/client";
-import { resultLabel } from "../bench/labels";
-import { withValue } from "../bench/edits";
-import { withPlace } from "../bench/placing";
-import { gesture } from "../bench/store";
+import { resultLabel } from "../design/labels";
+import { withValue } from "../design/edits";
+import { withPlace } from "../design/placing";
+import { gesture } from "../state/store";
 import { lengthIn } from "../units";
 import { Phrase } from "../ui/Phrase";
 import { Pick } from "../ui/Pick";
 import { FontValue } from "./slots/FontValue";
 import { GapValue } from "./slots/GapValue";
-import { NumberValue } from "./slots/NumberValue";
+import { NumberValue } from "../fields/NumberValue";
 import { PartsValue } from "./slots/PartsValue";
 import { PictureValue } from "./slots/PictureValue";
 import { PlaceValue } from "./slots/PlaceValue";
 import { RefsValue } from "./slots/RefsValue";
 import { RefValue } from "./slots/RefValue";
 import { RowsValue } from "./slots/RowsValue";
-import { VALUE } from "./slots/types";
+import { VALUE } from "../ui/value";
 
 interface Props {
   design: Design;

@@ -1,6 +1,5 @@
 import { Popover } from "radix-ui";
-import { type ReactNode, useEffect } from "react";
-import { gesture } from "../bench/store";
+import type { ReactNode } from "react";
 
 interface Props {
   trigger: ReactNode;
@@ -10,12 +9,10 @@ interface Props {
   onOpenChange?: (open: boolean) => void;
   width?: number;
   side?: "top" | "bottom" | "left" | "right";
-  /** all that is changed while it is open is one step to undo */
-  oneStep?: boolean;
 }
 
 /** A small panel hanging from a control; never modal, Escape closes it. */
-export function Pop({ trigger, label, children, open, onOpenChange, width = 288, side = "bottom", oneStep = false }: Props) {
+export function Pop({ trigger, label, children, open, onOpenChange, width = 288, side = "bottom" }: Props) {
   return (
     <Popover.Root
       {...(open === undefined ? {} : { open })}
@@ -36,19 +33,9 @@ export function Pop({ trigger, label, children, open, onOpenChange, width = 288,
           style={{ width }}
           className="z-40 max-h-[min(560px,var(--radix-popover-content-available-height))] overflow-y-auto rounded-xl border border-line bg-card p-3 outline-none! shadow-[0_8px_24px_rgb(38_32_43/0.14)]"
         >
-          {oneStep && <OneStep />}
           {children}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
   );
-}
-
-/** A gesture for as long as it is there, however its panel goes. */
-function OneStep() {
-  useEffect(() => {
-    gesture.begin();
-    return () => gesture.end();
-  }, []);
-  return null;
 }

@@ -1,7 +1,8 @@
 import { useFonts } from "../../api/queries";
 import { Phrase } from "../../ui/Phrase";
 import { FontChooser } from "../FontChooser";
-import { type SlotProps, VALUE } from "./types";
+import { VALUE } from "../../ui/value";
+import type { SlotProps } from "./types";
 
 /** The font, in the sentence. */
 export function FontValue({ value, line, slot, onChange }: SlotProps) {

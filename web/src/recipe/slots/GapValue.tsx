@@ -1,7 +1,7 @@
 import type { Gap } from "../../api/client";
 import { lengthIn, PERCENT, type Unit } from "../../units";
 import { Pick } from "../../ui/Pick";
-import { NumberValue } from "./NumberValue";
+import { NumberValue } from "../../fields/NumberValue";
 import type { SlotProps } from "./types";
 
 const HOW: Record<Gap["of"], string> = { mm: "apart", percent: "of their height apart", line: "line spacing" };

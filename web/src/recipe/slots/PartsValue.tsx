@@ -1,7 +1,8 @@
 import { usePicture } from "../../api/queries";
 import { Pop } from "../../ui/Pop";
 import { Phrase } from "../../ui/Phrase";
-import { type SlotProps, VALUE } from "./types";
+import { VALUE } from "../../ui/value";
+import type { SlotProps } from "./types";
 
 /** Which parts of a picture are kept: click one to drop it or take it back. */
 export function PartsValue({ line, value, slot, onChange }: SlotProps) {

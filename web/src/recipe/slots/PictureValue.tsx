@@ -1,11 +1,12 @@
 import { Upload } from "lucide-react";
 import { useRef, useState } from "react";
 import { usePicture } from "../../api/queries";
-import { useBringIn } from "../../bench/useBringIn";
+import { useBringIn } from "../../state/useBringIn";
 import { Button } from "../../ui/Button";
 import { Pop } from "../../ui/Pop";
 import { Phrase } from "../../ui/Phrase";
-import { type SlotProps, VALUE } from "./types";
+import { VALUE } from "../../ui/value";
+import type { SlotProps } from "./types";
 
 /** Which picture: one of the design's own, or a new one from a file. */
 export function PictureValue({ design, line, value, slot, onChange }: SlotProps) {

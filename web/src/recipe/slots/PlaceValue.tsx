@@ -1,13 +1,14 @@
 import { Switch } from "radix-ui";
 import { Fragment } from "react";
 import type { Place } from "../../api/client";
-import { resultLabel, resultsBefore } from "../../bench/labels";
+import { resultLabel, resultsBefore } from "../../design/labels";
 import { DEGREES, formatLength, lengthIn, type Unit } from "../../units";
 import { Pick } from "../../ui/Pick";
 import { Pop } from "../../ui/Pop";
 import { Phrase } from "../../ui/Phrase";
-import { NumberValue } from "./NumberValue";
-import { type SlotProps, VALUE } from "./types";
+import { NumberValue } from "../../fields/NumberValue";
+import { VALUE } from "../../ui/value";
+import type { SlotProps } from "./types";
 
 const NOTHING = "free";
 const near = (a: number, b: number) => Math.abs(a - b) < 0.005;

@@ -1,11 +1,12 @@
 import { Crosshair } from "lucide-react";
 import { useState } from "react";
-import { resultLabel, resultsBefore } from "../../bench/labels";
-import { useBench } from "../../bench/store";
+import { resultLabel, resultsBefore } from "../../design/labels";
+import { useBench } from "../../state/store";
 import { Button } from "../../ui/Button";
 import { Pop } from "../../ui/Pop";
 import { Phrase } from "../../ui/Phrase";
-import { type SlotProps, VALUE } from "./types";
+import { VALUE } from "../../ui/value";
+import type { SlotProps } from "./types";
 
 /** One earlier result: chosen from the list, or picked on the proof. */
 export function RefValue({ design, line, value, slot, kinds, onChange }: SlotProps) {

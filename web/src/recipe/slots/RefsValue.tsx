@@ -1,9 +1,10 @@
 import { Check } from "lucide-react";
 import { Checkbox } from "radix-ui";
-import { resultLabel, resultsBefore } from "../../bench/labels";
+import { resultLabel, resultsBefore } from "../../design/labels";
 import { Pop } from "../../ui/Pop";
 import { Phrase } from "../../ui/Phrase";
-import { type SlotProps, VALUE } from "./types";
+import { VALUE } from "../../ui/value";
+import type { SlotProps } from "./types";
 
 /** Several earlier results. */
 export function RefsValue({ design, line, value, slot, kinds, onChange }: SlotProps) {

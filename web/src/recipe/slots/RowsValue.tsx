@@ -1,8 +1,9 @@
 import { Plus, SlidersHorizontal, X } from "lucide-react";
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
 import type { Lettering, Row } from "../../api/client";
-import { keptByHand, moved, withValue } from "../../bench/edits";
-import { gesture } from "../../bench/store";
+import { keptByHand, moved, withValue } from "../../design/edits";
+import { OneStep } from "../../state/OneStep";
+import { gesture } from "../../state/store";
 import type { Unit } from "../../units";
 import { Button } from "../../ui/Button";
 import { IconButton } from "../../ui/IconButton";
@@ -10,7 +11,8 @@ import { Pick } from "../../ui/Pick";
 import { Pop } from "../../ui/Pop";
 import { Phrase } from "../../ui/Phrase";
 import { RowDetails } from "../RowDetails";
-import { type SlotProps, VALUE } from "./types";
+import { VALUE } from "../../ui/value";
+import type { SlotProps } from "./types";
 
 const CASES = { typed: "As typed", upper: "CAPITALS", title: "Title Case" };
 const MOST_ROWS = 40;
@@ -27,7 +29,6 @@ export function RowsValue({ design, line, value, slot, onChange }: SlotProps) {
     <Pop
       label={slot.label}
       width={316}
-      oneStep
       trigger={
         <Phrase aria-label={`Words: ${shown.join(" over ") || "no words yet"}`} className="cursor-pointer rounded-sm">
           {shown.length === 0 ? (
@@ -43,6 +44,7 @@ export function RowsValue({ design, line, value, slot, onChange }: SlotProps) {
         </Phrase>
       }
     >
+      <OneStep />
       <RowsEditor line={line} rows={rows} unit={design.unit} onChange={onChange} />
     </Pop>
   );

@@ -10,7 +10,3 @@ export interface SlotProps {
   value: unknown;
   onChange: (value: unknown) => void;
 }
-
-/** The look of a value that can be changed. */
-export const VALUE =
-  "rounded-sm font-semibold text-plum underline decoration-dotted underline-offset-4 hover:bg-plum-soft cursor-pointer";

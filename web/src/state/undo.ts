@@ -2,7 +2,7 @@ import { knownKinds } from "../api/cache";
 import type { Design } from "../api/client";
 import { say } from "../ui/notices";
 import { useBench } from "./store";
-import { stepInWords } from "./steps";
+import { stepInWords } from "../design/steps";
 
 /** One step back, saying which. */
 export function undo() {

@@ -9,6 +9,8 @@ export interface Conflict {
   design: Design;
 }
 
+const CHANGED_ELSEWHERE =
+  "This design was changed in another window meanwhile. Choose above which version to go on with, then do this again.";
 const QUIET = 500;
 const RETRY = 4000;
 
@@ -21,15 +23,15 @@ export function useAutosave(id: string, revision: number, opened: Design, design
   const base = useRef(revision);
   const saved = useRef(opened);
   const current = useRef(design);
-  const running = useRef(false);
+  const flight = useRef<Promise<number> | null>(null);
+  const stuck = useRef(false);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const again = useRef<() => void>(() => undefined);
 
-  const save = useCallback(async () => {
-    clearTimeout(timer.current);
-    if (running.current) return;
-    running.current = true;
+  /** Save until what is stored is what is on the bench; the revision it has then. */
+  const saveAll = useCallback(async () => {
     while (saved.current !== current.current) {
+      if (stuck.current) throw new Problem(409, CHANGED_ELSEWHERE);
       const next = current.current;
       setState("saving");
       try {
@@ -46,42 +48,57 @@ export function useAutosave(id: string, revision: number, opened: Design, design
         setState("saved");
       } catch (error) {
         if (error instanceof Problem && error.status === 409) {
+          stuck.current = true;
           setConflict({ revision: Number(error.extra.revision), design: error.extra.design as Design });
           setState("conflict");
-        } else {
-          setProblem(error instanceof Error ? error.message : String(error));
-          setState("unsaved");
-          timer.current = setTimeout(() => again.current(), RETRY);
+          throw new Problem(409, CHANGED_ELSEWHERE);
         }
-        break;
+        setProblem(error instanceof Error ? error.message : String(error));
+        setState("unsaved");
+        timer.current = setTimeout(() => again.current(), RETRY);
+        throw error;
       }
     }
-    running.current = false;
+    return base.current;
   }, [id]);
 
+  /** One save is in flight at a time; whoever asks meanwhile waits until his state is stored as well. */
+  const saveNow = useCallback(async (): Promise<number> => {
+    clearTimeout(timer.current);
+    let revision: number;
+    do {
+      flight.current ??= saveAll().finally(() => (flight.current = null));
+      revision = await flight.current;
+    } while (saved.current !== current.current);
+    return revision;
+  }, [saveAll]);
+
+  // What goes wrong here is shown by the state and the sentence that come of it.
+  const save = useCallback(() => void saveNow().catch(() => undefined), [saveNow]);
+
   useEffect(() => {
-    again.current = () => void save();
+    again.current = save;
   }, [save]);
 
   useEffect(() => {
     current.current = design;
     if (saved.current === design || conflict) return;
     clearTimeout(timer.current);
-    timer.current = setTimeout(() => void save(), QUIET);
+    timer.current = setTimeout(save, QUIET);
   }, [design, save, conflict]);
 
   // Leaving the page must not lose the last half second.
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent) => {
       if (saved.current !== current.current) {
-        void save();
+        save();
         event.preventDefault();
       }
     };
     addEventListener("beforeunload", warn);
     return () => {
       removeEventListener("beforeunload", warn);
-      void save();
+      save();
     };
   }, [save]);
 
@@ -89,8 +106,9 @@ export function useAutosave(id: string, revision: number, opened: Design, design
   function settle(keepMine: boolean, take: (design: Design) => void) {
     if (!conflict) return;
     base.current = conflict.revision;
+    stuck.current = false;
     setConflict(null);
-    if (keepMine) void save();
+    if (keepMine) save();
     else {
       saved.current = conflict.design;
       setSavedDesign(conflict.design);
@@ -101,5 +119,5 @@ export function useAutosave(id: string, revision: number, opened: Design, design
 
   // What is on the bench counts as saved only from the moment it is, not from the last time it was.
   const shown: SaveState = design === savedDesign ? "saved" : state === "saved" ? "waiting" : state;
-  return { state: shown, problem, conflict, settle, saveNow: save };
+  return { state: shown, problem, conflict, settle, saveNow };
 }

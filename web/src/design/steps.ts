@@ -1,7 +1,7 @@
 /** What a step did, in words: found by comparing the design before and after it. */
 
 import type { Design, Kind, Line, Lettering } from "../api/client";
-import { kindOf } from "../api/queries";
+import { kindOf } from "./kindOf";
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 const short = (text: string) => (text.length > 18 ? `${text.slice(0, 17)}…` : text);

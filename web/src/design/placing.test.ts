@@ -3,7 +3,7 @@ import demo from "../../../demo/weekend-shirt.perigram.json";
 import type { Box, Design, Line, Place } from "../api/client";
 import { withCopies, withCopy } from "./copies";
 import { isPlaced, movedWith, scaledTogether, turnedTogether, turnsTogether, upended, within360, withEachPlace } from "./placing";
-import { gesture, useBench } from "./store";
+import { gesture, useBench } from "../state/store";
 import { someKinds } from "./someKinds";
 
 const FREE: Place = { x: 0, y: 0, on: null, across: "middle", down: "middle", rotate: 0, flip: false, as_wide: null, as_tall: null };

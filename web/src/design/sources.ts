@@ -1,7 +1,7 @@
 /** What lines are made of, as their kinds say it: a new kind of line needs nothing here. */
 
 import type { Kind, Line } from "../api/client";
-import { kindOf } from "../api/queries";
+import { kindOf } from "./kindOf";
 
 const valuesOf = (line: Line) => line as unknown as Record<string, unknown>;
 

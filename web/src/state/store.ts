@@ -1,7 +1,7 @@
 import { temporal } from "zundo";
 import { create } from "zustand";
 import type { Box, Design } from "../api/client";
-import type { Marks } from "../proof/snap";
+import type { PickedLetter } from "../design/edits";
 
 /** A value in a sentence waits for a result to be picked on the proof. */
 export interface Picking {
@@ -11,10 +11,11 @@ export interface Picking {
   from: string[];
 }
 
-/** A letter by its row and its first character's place in that row as typed, both from 0. */
-export interface PickedLetter {
-  row: number;
-  at: number;
+/** What a drag is lined up with, to be drawn. */
+export interface Marks {
+  lines: { along: "x" | "y"; at: number; from: number; to: number }[];
+  /** clear distances, to be shown in figures */
+  gaps: { along: "x" | "y"; from: number; to: number; across: number }[];
 }
 
 /** All chosen lines, the one shown in the recipe first. */

@@ -1,7 +1,6 @@
 /** Plain edits of the document; anything that needs the trade's rules is asked of the server. */
 
 import type { Design, Lettering, Line, Material, OwnLetter, Ply } from "../api/client";
-import type { PickedLetter } from "./store";
 
 export function withLine(design: Design, id: string, edit: (line: Line) => Line): Design {
   return { ...design, recipe: design.recipe.map((line) => (line.id === id ? edit(line) : line)) };
@@ -35,6 +34,11 @@ export const tidied = (mm: number) => Math.round(mm * 1000) / 1000;
 
 // -- letters by hand
 
+/** A letter by its row and its first character's place in that row as typed, both from 0. */
+export interface PickedLetter {
+  row: number;
+  at: number;
+}
 const AUTOMATIC = { x: 0, y: 0, turn: 0, wide: 100, tall: 100, form: null };
 
 export function ownLetter(line: Lettering, letter: PickedLetter): OwnLetter {

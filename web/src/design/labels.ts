@@ -1,5 +1,5 @@
 import type { Design, Kind, Line } from "../api/client";
-import { kindOf } from "../api/queries";
+import { kindOf } from "./kindOf";
 
 /** What a line is called in words: its picture's name, its words, or its kind. */
 export function lineName(design: Design, line: Line, kinds: Kind[] | undefined): string {

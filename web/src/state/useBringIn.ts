@@ -1,7 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { api, data, type Design, type Edited, type Picture, sendPicture } from "../api/client";
+import { api, type Design, type Picture, sendPicture } from "../api/client";
 import { say } from "../ui/notices";
-import { withLine } from "./edits";
+import { withLine } from "../design/edits";
+import { askFor } from "./ask";
 import { useBench } from "./store";
 
 interface What {
@@ -33,19 +34,17 @@ export function useBringIn() {
       const picture = await sendPicture(file);
       client.setQueryData(["picture", picture.id], picture);
       const { change, select } = useBench.getState();
-      const withPicture = () => {
-        const now = useBench.getState().design;
-        return now.pictures.some((one) => one.id === picture.id)
+      const withPicture = (now: Design) =>
+        now.pictures.some((one) => one.id === picture.id)
           ? now
           : { ...now, pictures: [...now.pictures, { id: picture.id, name: picture.name, svg: null }] };
-      };
       if (into) {
-        change(() => withPictureIn(withPicture(), into, picture));
+        change((now) => withPictureIn(withPicture(now), into, picture));
       } else {
-        const edited = await data<Edited>(
-          api.POST("/api/lines/add", { body: { design: withPicture(), kind: "art", picture: picture.id, given: {} } }),
+        const edited = await askFor(
+          (design) => api.POST("/api/lines/add", { body: { design, kind: "art", picture: picture.id, given: {} } }),
+          withPicture,
         );
-        change(() => edited.design);
         select(edited.line ?? null);
       }
       return picture;

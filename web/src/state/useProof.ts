@@ -66,9 +66,10 @@ export function useProof(design: Design) {
         const slow = setTimeout(() => setBusy(true), 300);
         try {
           const drawn = await prove(next, false);
-          setProof((last) => withLastCheck(drawn, last));
+          // A state that was looked at before comes with what was found.
+          setProof((last) => (drawn.checked ? drawn : withLastCheck(drawn, last)));
           setProblem(null);
-          if (!wanted.current) setProof(await prove(next, true));
+          if (!drawn.checked && !wanted.current) setProof(await prove(next, true));
         } catch (error) {
           setProblem(error instanceof Problem ? error : new Problem(0, String(error)));
         }

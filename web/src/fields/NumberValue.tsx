@@ -1,7 +1,7 @@
 import { useRef, useState } from "react";
-import { gesture } from "../../bench/store";
-import type { Reading } from "../../units";
-import { VALUE } from "./types";
+import { gesture } from "../state/store";
+import type { Reading } from "../units";
+import { VALUE } from "../ui/value";
 
 interface Props {
   label: string;
