@@ -61,11 +61,14 @@ def disagreement(cut: Any, wanted: list[Any], distance: float) -> float:
 
     GEOS simplifies what it buffers by 1 % of the distance, and a ply welds what is nearer than 0.01 mm.
     """
-    different = cut.symmetric_difference(wanted[0])
-    for one in wanted[1:]:
-        different = shapely.intersection(different, shapely.symmetric_difference(cut, one))
     blur = 0.05 + 0.06 * abs(distance)
-    return float(shapely.area(shapely.buffer(different, -blur / 2)))
+    off = shapely.box(*shapely.total_bounds([cut, *wanted])) if wanted else cut
+    for one in wanted:
+        # What is narrower than the blur goes first: what is left of nearly the same outlines is little.
+        off = shapely.intersection(off, shapely.buffer(shapely.symmetric_difference(cut, one), -blur / 2))
+        if off.is_empty:
+            return 0.0
+    return float(shapely.area(off))
 
 
 def _filled(shape: Any) -> Any:
