@@ -12,6 +12,7 @@ from fontTools.svgLib.path import parse_path
 
 from perigram.core.art.styles import local
 from perigram.core.errors import PictureError
+from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 
 #: Exactly as CSS Values and Units 4 defines them, section 6.2.
@@ -107,18 +108,14 @@ class OutlinePen:
             turn += 2.0 * np.pi
         elif not sweep and turn > 0.0:
             turn -= 2.0 * np.pi
-        count = max(1, int(np.ceil(abs(turn) / _ARC)))
-        angle = start + turn * np.arange(count + 1) / count
-        handle = 4.0 / 3.0 * np.tan(turn / count / 4.0)
-        unit = np.stack([np.cos(angle), np.sin(angle)], axis=1)
-        aside = np.stack([-np.sin(angle), np.cos(angle)], axis=1) * handle
+        cubics, _ = bezier.unit_arcs(np.array([start]), np.array([turn]), _ARC)
         middle = np.array([c * cx - s * cy + (x1 + x2) / 2.0, s * cx + c * cy + (y1 + y2) / 2.0])
 
         def placed(points: Floats) -> Floats:
             px, py = points[:, 0] * rx, points[:, 1] * ry
             return np.stack([c * px - s * py, s * px + c * py], axis=1) + middle
 
-        first, second, ends = placed(unit[:-1] + aside[:-1]), placed(unit[1:] - aside[1:]), placed(unit[1:])
+        first, second, ends = (placed(cubics[:, k]) for k in (1, 2, 3))
         ends[-1] = to
         for one, two, end in zip(first.tolist(), second.tolist(), ends.tolist(), strict=True):
             self._add(tuple(one), tuple(two), tuple(end))

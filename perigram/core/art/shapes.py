@@ -5,13 +5,16 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Literal
 
+import numpy as np
+
+from perigram.core.geometry import bezier
 from perigram.core.geometry.pen import RegionPen
 from perigram.core.geometry.region import Region
 
 Figure = Literal["heart", "oval", "rounded box"]
 
-#: Handle length of the cubic nearest to a quarter circle of radius 1 (radial error 0.027 %).
-QUARTER = 0.5522847498307936
+#: Round outlines are this near to true arcs, in mm; cut files promise 0.005.
+_ROUND = 0.002
 
 
 def oval(width: float, height: float) -> Region:
@@ -21,22 +24,19 @@ def oval(width: float, height: float) -> Region:
 def rounded_box(width: float, height: float, radius: float) -> Region:
     """A box with round corners; a radius too large for the box makes its short sides half-ovals."""
     rx, ry = min(radius, width / 2), min(radius, height / 2)
-    x, y = width / 2, height / 2
-    kx, ky = rx * (1 - QUARTER), ry * (1 - QUARTER)
+    x, y = width / 2 - rx, height / 2 - ry
+    quarter = np.pi / 2
     pen = RegionPen()
-    pen.move_to((-x + rx, -y))
-    pen.line_to((x - rx, -y))
-    if radius > 0:
-        pen.cubic_to((x - kx, -y), (x, -y + ky), (x, -y + ry))
-    pen.line_to((x, y - ry))
-    if radius > 0:
-        pen.cubic_to((x, y - ky), (x - kx, y), (x - rx, y))
-    pen.line_to((-x + rx, y))
-    if radius > 0:
-        pen.cubic_to((-x + kx, y), (-x, y - ky), (-x, y - ry))
-    pen.line_to((-x, -y + ry))
-    if radius > 0:
-        pen.cubic_to((-x, -y + ky), (-x + kx, -y), (-x + rx, -y))
+    pen.move_to((-x, -y - ry))
+    for corner, (cx, cy) in enumerate(((x, -y), (x, y), (-x, y), (-x, -y))):
+        start = np.array([(corner - 1) * quarter])
+        arcs, _ = bezier.unit_arcs(start, np.array([quarter]), bezier.widest_arc(max(rx, ry), _ROUND))
+        # An exact quarter begins and ends on the axes.
+        arcs = np.where(np.abs(arcs) < 1e-15, 0.0, arcs) * [rx, ry] + [cx, cy]
+        pen.line_to(tuple(arcs[0, 0].tolist()))
+        if radius > 0:
+            for _, first, second, to in arcs.tolist():
+                pen.cubic_to(tuple(first), tuple(second), tuple(to))
     return pen.region()
 
 

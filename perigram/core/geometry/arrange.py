@@ -18,7 +18,7 @@ from scipy.sparse import coo_array, csc_array
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.flatten import Flat, boxes_of, edge_runs
+from perigram.core.geometry.flat import Flat, boxes_of, edge_runs
 
 #: Vertices are rounded to this many mm; it is also how far an edge may be moved to untie a knot.
 GRID = 1e-6

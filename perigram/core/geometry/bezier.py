@@ -134,3 +134,28 @@ def row_hash(rows: Floats) -> NDArray[np.uint64]:
         key = (key ^ bits[:, column]) * np.uint64(0x9E3779B97F4A7C15)
         key ^= key >> np.uint64(29)
     return key
+
+
+def unit_arcs(start: Floats, turn: Floats, widest: float) -> tuple[Floats, Ints]:
+    """Arcs of the unit circle as cubics (m, 4, 2), each over `widest` radians at most, and their arcs (m,).
+
+    A cubic over an angle a, its handles 4/3 tan(a/4) long, is outside the circle by up to
+    2/27 sin^6(a/4) / cos^2(a/4).
+    Source: Goldapp, Approximation of circular arcs by cubic polynomials (1991).
+
+    Args:
+        start, turn: (n,) where on the circle each arc begins and how far it goes, in radians.
+    """
+    arc, place = expand(np.maximum(1, np.ceil(np.abs(turn) / widest - 1e-9).astype(np.intp)))
+    step = turn[arc] / np.bincount(arc, minlength=len(turn))[arc]
+    angle = start[arc] + place * step
+    handle = (4.0 / 3.0 * np.tan(step / 4.0))[:, None]
+    a, b = (np.stack([np.cos(x), np.sin(x)], axis=1) for x in (angle, angle + step))
+    aside, back = (np.stack([-x[:, 1], x[:, 0]], axis=1) * handle for x in (a, b))
+    return np.stack([a, a + aside, b - back, b], axis=1), arc
+
+
+def widest_arc(radius: float, tolerance: float) -> float:
+    """The widest angle, a quarter turn at most, that a cubic of `unit_arcs` may go over at a radius in mm."""
+    share = (0.85 * 27.0 / 2.0 * tolerance / max(radius, 1e-9)) ** (1.0 / 6.0)
+    return float(min(np.pi / 2.0, 4.0 * np.arcsin(min(share, 0.5))))

@@ -11,7 +11,7 @@ import shapely
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.buffer import buffered
-from perigram.core.geometry.flatten import close_rings
+from perigram.core.geometry.flat import close_rings
 from perigram.core.geometry.measure import Box, loop_areas, piece_areas
 from perigram.core.geometry.region import TOLERANCE, Region
 

@@ -21,7 +21,7 @@ from perigram.core.geometry.arrange import faces_of, outlined, turns
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.clean import drop_slivers
 from perigram.core.geometry.fit import unit
-from perigram.core.geometry.flatten import Flat, boxes_of
+from perigram.core.geometry.flat import Flat, boxes_of
 from perigram.core.geometry.overlay import folds_back
 from perigram.core.geometry.region import FINE, TOLERANCE, Region
 from perigram.core.geometry.restore import Edges, offsets, region_of, restore

@@ -7,7 +7,7 @@ import shapely
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats
-from perigram.core.geometry.flatten import Flat
+from perigram.core.geometry.flat import Flat
 from perigram.core.geometry.region import FINE, Region
 
 #: Abscissae and weights on [0, 1]; 16 points give the length of a letter's curve to about 1e-9.

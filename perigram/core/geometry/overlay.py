@@ -15,7 +15,7 @@ from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import faces_of, outlined, turns, windings
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.flatten import Flat
+from perigram.core.geometry.flat import Flat
 from perigram.core.geometry.region import FINE, TOLERANCE, Region, check_coordinates
 from perigram.core.geometry.restore import SPECK, Edges, restore
 

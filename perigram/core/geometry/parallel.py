@@ -342,29 +342,11 @@ def _bridges(
 
 
 def _arcs(centre: Floats, start: Floats, turn: Floats, radius: float) -> tuple[Floats, Ints]:
-    """Circular arcs about centres, each turning by an angle, as cubics (m, 4, 2) and which arc each is of.
-
-    A cubic over an angle a, its handles 4/3 tan(a/4) long, is off the circle by 2/27 (a/2)^6 / 32 of the
-    radius or so; an eighth of a circle is off by 4 millionths of it.
-    Source: Goldapp, Approximation of circular arcs by cubic polynomials (1991).
-    """
-    widest = np.pi / 2 if radius < 10.0 else np.pi / 4
-    arc, place = bezier.expand(np.maximum(1, np.ceil(np.abs(turn) / widest - 1e-9).astype(np.intp)))
-    step = turn[arc] / np.bincount(arc, minlength=len(turn))[arc]
+    """Circular arcs about centres, each turning by an angle, as cubics (m, 4, 2) and which arc each is of."""
     arm = start - centre
-    angle = np.arctan2(arm[:, 1], arm[:, 0])[arc] + place * step
-    handle = 4.0 / 3.0 * np.tan(step / 4.0)
-    a, b = (np.stack([np.cos(x), np.sin(x)], axis=1) for x in (angle, angle + step))
-    out = np.stack(
-        [
-            a,
-            a + handle[:, None] * np.stack([-a[:, 1], a[:, 0]], axis=1),
-            b - handle[:, None] * np.stack([-b[:, 1], b[:, 0]], axis=1),
-            b,
-        ],
-        axis=1,
-    )
-    return centre[arc][:, None] + radius * out, arc
+    widest = np.pi / 2 if radius < 10.0 else np.pi / 4
+    cubics, arc = bezier.unit_arcs(np.arctan2(arm[:, 1], arm[:, 0]), turn, widest)
+    return centre[arc][:, None] + radius * cubics, arc
 
 
 def _close_up(pieces: Floats, curved: Bools, loops: Ints) -> None:

@@ -18,7 +18,7 @@ from scipy.spatial import KDTree
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.flatten import Flat, boxes_of
+from perigram.core.geometry.flat import Flat, boxes_of
 from perigram.core.geometry.region import Region
 
 #: Two parameters on a curve nearer than this are the same place.

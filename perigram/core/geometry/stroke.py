@@ -12,7 +12,7 @@ from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import faces_of, outlined
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.flatten import Flat
+from perigram.core.geometry.flat import Flat
 from perigram.core.geometry.offset import TOLERANCE, without_tails
 from perigram.core.geometry.overlay import paths, sound, weld
 from perigram.core.geometry.parallel import FLAT, MITRED, ROUND, Mitres, raw_parallel

@@ -9,6 +9,7 @@ from typing import Literal
 
 import numpy as np
 import shapely
+from scipy.optimize import brentq
 from shapely import affinity
 
 from perigram.core.errors import GeometryError
@@ -26,6 +27,8 @@ Even = Literal["spaces", "gaps", "letters"]
 
 #: How far script letters run into each other once a gap is closed, at `GLYPH_CAP_HEIGHT`: half a thin stroke.
 _JOIN = 2.5
+#: Rows come out within this many mm of what was asked, or not at all.
+_SETTLED = 0.005
 
 
 @dataclass(frozen=True)
@@ -305,15 +308,34 @@ def _within(group: Ints, steps: Floats) -> Floats:
 
 
 def root(miss: Callable[[float], float], first: float, slope: float) -> float:
-    """Where a nearly linear, rising function is zero, within 1e-4; `slope` is a guess at its slope."""
+    """Where a nearly linear, rising function is zero, within 1e-4; `slope` is a guess at its slope.
+
+    Secant steps get there in a few rounds; where the function has kinks they may not, and the place is
+    bracketed and closed in on.
+
+    Raises:
+        GeometryError: where it is nowhere nearer to zero than `_SETTLED`: it jumps past it.
+    """
     at, last = first, None
     for _ in range(14):
         value = miss(at)
         if abs(value) < 1e-4:
-            break
+            return at
         found = (value - last[1]) / (at - last[0]) if last and last[0] != at else slope
         last = (at, value)
         at -= value / (found if found > 0.1 * slope else slope)
+    step = max(abs(value / slope), 1e-3)
+    low = high = at
+    while miss(low) > 0.0:
+        low, step = low - step, 2.0 * step
+    while miss(high) < 0.0:
+        high, step = high + step, 2.0 * step
+    at = float(brentq(miss, low, high, xtol=1e-9)) if low < high else low
+    if abs(miss(at)) > _SETTLED:
+        raise GeometryError(
+            "This row cannot be set to exactly that width: its letters jump past each other there. "
+            "Change the width or the gap a little."
+        )
     return at
 
 

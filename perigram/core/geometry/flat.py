@@ -1,18 +1,14 @@
-"""Curves into vertices that remember where they come from."""
+"""Outlines as vertices that remember which curves they come from."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-
-if TYPE_CHECKING:
-    from perigram.core.geometry.region import Region
 
 
 @dataclass(frozen=True, eq=False)
@@ -57,44 +53,6 @@ def close_rings(xy: Floats, rings: Ints) -> tuple[Floats, Ints]:
     """Repeat every ring's first vertex at its end."""
     closed = np.insert(xy, rings[1:], xy[rings[:-1]], axis=0)
     return closed, rings + np.arange(len(rings))
-
-
-def flatten(region: Region, tolerance: float) -> Flat:
-    """Replace curves by chords no farther than `tolerance` mm from them.
-
-    A curve is stepped on a grid that depends on the whole curve alone, so any two segments on the
-    same curve share the vertices of the stretch they share.
-    """
-    steps = bezier.steps_for(region.curves, tolerance)
-    steps[~region.curved] = 1
-    n = steps[region.curve]
-    low, high = region.span.min(axis=1), region.span.max(axis=1)
-    # Grid points strictly inside the span; a billionth of a step apart counts as the same point.
-    first = np.floor(low * n + 1e-9).astype(np.intp) + 1
-    last = np.ceil(high * n - 1e-9).astype(np.intp) - 1
-    inner = np.maximum(0, last - first + 1)
-    segment, place = bezier.expand(inner + 1)
-    backwards = region.span[:, 0] > region.span[:, 1]
-    grid = np.where(backwards[segment], last[segment] - place + 1, first[segment] + place - 1)
-    t_start = grid / n[segment]
-    is_node = place == 0
-    t_start[is_node] = region.span[:, 0]
-    t_end = np.empty_like(t_start)
-    t_end[:-1] = t_start[1:]
-    last_of_segment = np.cumsum(inner + 1) - 1
-    t_end[last_of_segment] = region.span[:, 1]
-
-    xy = np.empty((len(segment), 2))
-    xy[is_node] = region.start
-    between = ~is_node
-    # Adding zero turns -0.0 into 0.0, so that equal coordinates have equal bits.
-    xy[between] = bezier.evaluate(region.curves[region.curve[segment[between]]], t_start[between])
-    xy += 0.0
-    starts = np.concatenate([[0], np.cumsum(inner + 1)])
-    rings = starts[region.loops]
-    following = np.arange(1, len(xy) + 1)
-    following[rings[1:] - 1] = rings[:-1]
-    return Flat(xy, segment, np.stack([t_start, t_end], axis=1), following, rings, region.polygons)
 
 
 def edge_runs(
