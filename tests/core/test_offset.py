@@ -12,6 +12,7 @@ from perigram.core.errors import GeometryError
 from perigram.core.geometry import Region, cut_away, weld
 from perigram.core.geometry.measure import area, length
 from perigram.core.geometry.offset import grow, misses
+from perigram.core.geometry.pen import RegionPen
 
 from .material import EVERY, HEAVY, SCRIPT, assert_keeps_its_promises, box, disc, fine, polygon, row
 from .test_overlay import OPERATIONS, random_pair
@@ -212,3 +213,18 @@ def test_growing_commutes_with_moving_turning_and_mirroring(
     words = row(font, "R&g", 50)
     a, b = moved(grow(words, distance)), grow(moved(words), distance)
     assert shapely.symmetric_difference(fine(a), fine(b)).area < 0.02 * length(a) + 1e-9
+
+
+@pytest.mark.parametrize("hook", [2e-6, 1e-4, 0.0019, 0.01, 0.05, 0.4])
+@pytest.mark.parametrize("distance", [0.5, 3.0, -0.4])
+def test_a_curve_that_ends_in_a_hook_is_gone_round(hook: float, distance: float) -> None:
+    """Drawing programs leave handles of thousandths of a mm that point aside, where curves were cut."""
+    pen = RegionPen()
+    pen.move_to((0.0, 0.0))
+    pen.cubic_to((4.0 - hook, -hook), (6.0, 1.0), (10.0, 2.0))
+    pen.cubic_to((10.2, 6.0), (10.0 + hook, 9.0 + hook), (10.0, 9.0))
+    pen.cubic_to((10.0 - hook, 9.0 + hook), (2.0, 9.5), (0.0, 9.0))
+    region = pen.region()
+    grown = grow(region, distance)
+    assert distance_error(region, grown, distance) < PROMISED
+    assert strays(region, grown, distance) == 0

@@ -7,6 +7,8 @@ the distance of the source. Curves come back by provenance, as in any overlay.
 
 from __future__ import annotations
 
+from typing import Literal
+
 import numpy as np
 import shapely
 
@@ -16,11 +18,12 @@ from perigram.core.geometry.arrange import faces_of, outlined
 from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.buffer import buffered
 from perigram.core.geometry.clean import drop_bits
+from perigram.core.geometry.measure import area
 from perigram.core.geometry.overlay import paths, sound
 from perigram.core.geometry.parallel import MITRED, Corners, Deep, Mitres, RawParallel, raw_parallel
-from perigram.core.geometry.region import MOST_VERTICES, Region
+from perigram.core.geometry.region import FINE, MOST_VERTICES, Region
 from perigram.core.geometry.region import TOLERANCE as REGION_TOLERANCE
-from perigram.core.geometry.restore import Edges, restore
+from perigram.core.geometry.restore import Edges, region_of, restore
 
 #: Fitted outlines follow the true parallel curve within this many mm.
 TOLERANCE = 0.004
@@ -73,7 +76,7 @@ def grow(
         raise GeometryError(f"An offset can be up to {FARTHEST:g} mm either way.")
     if region.is_empty or abs(distance) < 1e-6:
         return region
-    deep = _depths(region, distance)
+    deep, least = _depths(region, distance)
     mitres, ends = None, None
     if corners == "mitred":
         mitres, ends = _mitres(region, distance, limit), np.full(region.node_count, MITRED)
@@ -90,6 +93,9 @@ def grow(
     kept = faces[_covered(faces, region, raw, distance)]
     grown = restore(Edges.of([around], [flat]), [outlined(kept, [flat])], _SPECK)[0]
     grown = sound(without_tails(grown, raw.segments[raw.inner]))
+    if area(grown) < least:
+        # An outline did not close. What GEOS makes of it has no curves, but nothing is missing.
+        grown = _buffered(region, distance, corners, limit)
     if remains > 0.0:
         grown, _ = drop_bits(grown, *((0.0, remains) if distance > 0 else (remains, 0.0)))
     return grown
@@ -112,8 +118,19 @@ def misses(region: Region, grown: Region, distance: float) -> Floats:
     return np.asarray(places[off])
 
 
-def _depths(region: Region, distance: float) -> Deep:
-    """What lies too deep inside an offset to be on its outline, as a buffer of GEOS's tells.
+def _buffered(region: Region, distance: float, corners: Corners, limit: float) -> Region:
+    """The offset as GEOS's buffer of fine chords has it."""
+    body = region.flattened(FINE).multipolygon()
+    style: Literal["mitre", "round"] = "mitre" if corners == "mitred" else "round"
+    made = shapely.buffer(
+        shapely.make_valid(body), distance, quad_segs=64, join_style=style, mitre_limit=limit
+    )
+    return region_of(made)
+
+
+def _depths(region: Region, distance: float) -> tuple[Deep, float]:
+    """What lies too deep inside an offset to be on its outline, as a buffer of GEOS's tells; and the area
+    in mm^2 that the offset has at least.
 
     What is left of a tangle of parallels is the strip along its rim, so that small figures grown far cost
     what their outline costs.
@@ -121,9 +138,10 @@ def _depths(region: Region, distance: float) -> Deep:
     strip = 0.01 + 1.5 * _SIMPLIFIED * abs(distance)
     reach = abs(distance) - 1.5 * strip
     if reach <= 0.0:
-        return lambda lines: np.zeros(len(lines), bool)
+        return (lambda lines: np.zeros(len(lines), bool)), 0.0
     body = region.multipolygon
     inside = buffered(body, reach if distance > 0 else -reach)
+    least = float(shapely.area(inside if distance > 0 else buffered(body, distance - 1.5 * strip)))
     if distance < 0:
         x0, y0, x1, y1 = shapely.bounds(body)
         far = 3.0 * abs(distance)
@@ -144,7 +162,7 @@ def _depths(region: Region, distance: float) -> Deep:
             buried &= bends < strip
         return buried
 
-    return deep
+    return deep, 0.99 * least - _SPECK
 
 
 def _mitres(region: Region, distance: float, limit: float) -> Mitres:

@@ -15,6 +15,10 @@ from perigram.core.geometry.region import Region
 
 Corners = Literal["round", "mitred"]
 
+#: Handles shorter than this share of the leg beside them that turn aside by so much make a hook.
+_HOOK, _ASIDE = 0.1, 0.2
+#: Handles shorter than this many mm are none.
+_NO_HANDLE = 5e-5
 #: Gaps below this many mm at a joint are closed by moving its ends together.
 JOINT = 0.002
 #: Where along a segment its curvature is looked at for places tighter than the distance.
@@ -188,7 +192,7 @@ def _parallel(cubics: Floats, t: Floats, distance: float) -> tuple[Floats, Float
 
 
 def _parts(region: Region, distance: float) -> _Parts:
-    segments, straight = region.segments, region.straight
+    segments, straight, whole, starts = _unhooked(region)
     n = len(segments)
     bent = np.flatnonzero(~straight)
     stretch = _stretch(segments[bent], _PROBES, distance)
@@ -219,13 +223,13 @@ def _parts(region: Region, distance: float) -> _Parts:
     ends = np.append(begins[1:], 1.0)
     ends[np.append(owners[1:] != owners[:-1], True)] = 1.0
     counts = np.bincount(owners, minlength=n)
-    loops = np.concatenate([[0], np.cumsum(counts)])[region.loops]
+    loops = np.concatenate([[0], np.cumsum(counts)])[starts]
     following = np.arange(1, len(owners) + 1)
     following[loops[1:] - 1] = loops[:-1]
     return _Parts(
         segments[owners],
         straight[owners],
-        owners,
+        whole[owners],
         begins,
         ends,
         hidden,
@@ -233,6 +237,45 @@ def _parts(region: Region, distance: float) -> _Parts:
         following,
         loops,
     )
+
+
+def _unhooked(region: Region) -> tuple[Floats, Bools, Ints, Ints]:
+    """Segments cut before ends that hook: a handle far shorter than the leg beside it that turns aside.
+
+    All of the turn happens over less of the segment than lies between two probes, and the parallel's arc
+    round it would be missed.
+
+    Returns:
+        The segments, which are straight, the region's segment each is of, and the offsets of loops in them.
+    """
+    segments, straight = region.segments.copy(), region.straight
+    for control, node in ((1, 0), (2, 3)):
+        # A handle that short says nothing of where the curve goes.
+        short = ~straight & (np.abs(segments[:, control] - segments[:, node]).max(axis=1) < _NO_HANDLE)
+        segments[short, control] = segments[short, node]
+    legs = np.diff(segments, axis=1)
+    size = np.hypot(*legs.transpose(2, 0, 1))
+    share = size[:, [0, 2]] / np.maximum(size[:, 1:2], 1e-300)
+    aside = np.stack([unit(legs[:, 0]) - unit(legs[:, 1]), unit(legs[:, 2]) - unit(legs[:, 1])], axis=1)
+    hooks = (share > 0.0) & (share < _HOOK) & (np.hypot(*aside.transpose(2, 0, 1)) > _ASIDE)
+    hooks &= ~straight[:, None]
+    # Twice as far in as where the handle's pull is as strong as the leg's.
+    first, last = (
+        np.where(hooks[:, 0], 2.0 * share[:, 0], 0.0),
+        np.where(hooks[:, 1], 1.0 - 2.0 * share[:, 1], 1.0),
+    )
+    pieces = 1 + hooks.sum(axis=1)
+    whole, place = bezier.expand(pieces)
+    cuts = np.stack([np.zeros(len(first)), first, last, np.ones(len(first))], axis=1)
+    at = place + ~hooks[whole, 0]
+    made = segments[whole]
+    cut = pieces[whole] > 1
+    made[cut] = bezier.subcurve(made[cut], cuts[whole, at][cut], cuts[whole, at + 1][cut])
+    # Ends keep their bits.
+    made[place == 0, 0] = segments[:, 0]
+    made[np.append(place[1:] == 0, True), 3] = segments[:, 3]
+    starts = np.concatenate([[0], np.cumsum(pieces)]).astype(np.intp)[region.loops]
+    return made, straight[whole], whole, starts
 
 
 def _stretch(segments: Floats, probes: Floats, distance: float) -> Floats:
