@@ -129,3 +129,10 @@ def bezier_path(region: Region) -> Any:
                 pen.curveTo(*(tuple(p) for p in segments[i, 1:]))
         pen.closePath()
     return path
+
+
+def evenodd(rings: list[shapely.Polygon]) -> shapely.Geometry:
+    whole = shapely.Polygon()
+    for ring in rings:
+        whole = whole.symmetric_difference(ring)
+    return whole

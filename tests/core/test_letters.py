@@ -254,3 +254,15 @@ def test_features_say_whether_they_change_the_words() -> None:
     assert [f.tag for f in features_of(open_font("oleo-script"))] == []
     empty = Letter.model_validate({**line.model_dump(), "rows": [{"text": " "}]})
     assert not any(one.changes for one in features(empty, sources))
+
+
+@pytest.mark.parametrize("turn", [35, 90, 180, -120])
+def test_a_letter_turns_about_the_middle_of_its_box(turn: float) -> None:
+    """Set as the font has it, its neighbour stays, and it lies where turning it there takes it."""
+    plain, anchor = pieces(rows=[{"text": "FE"}], spacing="font")
+    turned, moved = pieces(rows=[{"text": "FE", "own": [{"at": 0, "turn": turn}]}], spacing="font")
+    x0, y0, x1, y1 = box(plain)
+    wanted = bounds(plain.region.rotated(turn, (x0 + x1) / 2, (y0 + y1) / 2))
+    assert wanted
+    # The block is centred anew; what counts is how the letter lies to its neighbour.
+    assert np.subtract(box(turned), box(moved)) == pytest.approx(np.subtract(wanted, box(anchor)), abs=1e-6)

@@ -319,3 +319,23 @@ def test_areas_of_circles_and_sectors() -> None:
     assert area(quarter) == pytest.approx(np.pi * 49 / 4, rel=1e-7)
     lens = overlap(disc(0, 0, 5, 16), disc(6, 0, 5, 16))
     assert area(lens) == pytest.approx(2 * 25 * np.arccos(6 / 10) - 6 / 2 * np.sqrt(4 * 25 - 36), rel=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("radius", "other", "over", "way", "kind"),
+    [
+        (7.834361909244082, 7.500466531726602, 0.018777442374383852, 2.4757137969178165, "Difference"),
+        (31.413370610161238, 1.2883330814847123, 0.00040844678079794174, 1.9146788157232613, "Difference"),
+        (2.1807005751428337, 2.597009629292695, 0.0021214246979585857, 1.5925262630790913, "Difference"),
+        (5.049831771301126, 2.884964634602175, 0.003906672911075614, 3.439919841937925, "Intersection"),
+    ],
+)
+def test_polishing_is_undone_where_it_makes_outlines_cross(
+    radius: float, other: float, over: float, way: float, kind: str
+) -> None:
+    """Discs that all but touch inside: moved onto both curves, the nodes of the sliver change places."""
+    apart = abs(radius - other) + over
+    a, b = disc(0.0, 0.0, radius), disc(apart * np.cos(way), apart * np.sin(way), other)
+    made = cut_away(a, b) if kind == "Difference" else overlap(a, b)
+    assert_keeps_its_promises(made)
+    assert area(made) == pytest.approx(clipped_area(a, b, kind), abs=0.001 * 2 * np.pi * max(radius, other))

@@ -30,7 +30,7 @@ from perigram.core.recipe.lines import KINDS
 from perigram.core.recipe.values import Row
 from perigram.library import DesignSources, load_design
 
-from .material import assert_keeps_its_promises, fine, row
+from .material import assert_keeps_its_promises, evenodd, fine, row
 
 ROOT = Path(perigram.__file__).parents[1]
 DEMOS = sorted((ROOT / "demo").glob("*.perigram.json"))
@@ -44,13 +44,6 @@ def changed(design: Design, line: int, **values: object) -> Design:
     recipe = list(design.recipe)
     recipe[line] = recipe[line].model_copy(update=values)
     return design.model_copy(update={"recipe": recipe})
-
-
-def evenodd(rings: list[shapely.Polygon]) -> shapely.Geometry:
-    whole = shapely.Polygon()
-    for ring in rings:
-        whole = whole.symmetric_difference(ring)
-    return whole
 
 
 @pytest.mark.parametrize("path", DEMOS, ids=lambda p: p.name.split(".")[0])

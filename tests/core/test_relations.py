@@ -9,10 +9,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from perigram.core.geometry.measure import Box
+from perigram.core.geometry.measure import Box, bounds
+from perigram.core.geometry.region import Region
 from perigram.core.recipe.arrange import arrange, moved
 from perigram.core.recipe.design import Design, read_design
+from perigram.core.recipe.evaluate import evaluate
 from perigram.core.recipe.values import Place
+from perigram.library import DesignSources
 
 from .test_arrange import EDGE, boxes
 
@@ -137,3 +140,37 @@ def test_lined_up_things_are_level_and_stay_so_when_lined_up_again(
     again = boxes(arrange(made, ids, how, to, hold and to == "each other", boxes))
     for line, box in found.items():
         assert again[line] == pytest.approx(box, abs=0.002)
+
+
+@pytest.mark.parametrize("turn", [30.0, 90.0, -135.0])
+def test_a_thing_that_is_level_with_another_turns_about_the_middle_they_share(turn: float) -> None:
+    """A heart is no symmetric figure: the middle of its turned box is elsewhere, and moves nothing."""
+    shapes = [
+        {
+            "id": "l0",
+            "kind": "shape",
+            "figure": "rounded box",
+            "width": 70,
+            "height": 50,
+            "place": {"x": 13, "y": -8},
+        },
+        {
+            "id": "l1",
+            "kind": "shape",
+            "figure": "heart",
+            "width": 40,
+            "height": 30,
+            "place": {"on": "l0/shape"},
+        },
+    ]
+    upright = evaluated(shapes)["l1/shape"]
+    held = {**shapes[1], "place": {"on": "l0/shape", "rotate": turn}}
+    turned = evaluated([shapes[0], held])["l1/shape"]
+    wanted = bounds(upright.rotated(turn, 13.0, -8.0))
+    assert bounds(turned) == pytest.approx(wanted, abs=1e-6)
+    assert bounds(turned.rotated(-turn, 13.0, -8.0)) == pytest.approx(bounds(upright), abs=1e-6)
+
+
+def evaluated(lines: list[dict[str, Any]]) -> dict[str, Region]:
+    design = design_of(lines)
+    return {result.ref: result.region for result in evaluate(design, DesignSources(design)).results}
