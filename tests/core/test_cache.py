@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+from typing import Any
 
 import numpy as np
 import pytest
@@ -84,3 +85,72 @@ def test_a_picture_of_the_same_name_is_another_picture() -> None:
         )
         areas.append(evaluate(design, DesignSources(design), cache).plies[0].measures.area)
     assert areas == pytest.approx([10_000, 5_000])
+
+
+#: Lettering with every value of its own in use, so that changing any shows.
+WORDS = {
+    "id": "l1",
+    "kind": "letter",
+    "font": "anton",
+    "fit": "tall",
+    "size": 30,
+    "rows": [
+        {"text": "Two Oars", "own": [{"at": 1, "x": 1.0, "turn": 5.0, "wide": 120.0, "tall": 90.0}]},
+        {"text": "AVA", "size": 20.0, "stretch": 110.0, "fit": "tall", "spacing": "clear", "gap": 1.0},
+    ],
+    "place": {"x": 3, "y": 4, "rotate": 10},
+}
+CHANGES: list[dict[str, Any]] = [
+    {"font": "lobster"},
+    {"size": 31},
+    {"gap": 2.0},
+    {"gap": 0.0},
+    {"spacing": "font"},
+    {"fit": "wide"},
+    {"align": "left"},
+    {"align": "even", "gives": "gaps"},
+    {"align": "even", "gives": "letters"},
+    {"row_gap": {"value": 9, "of": "mm"}},
+    {"row_gap": {"value": 9, "of": "percent"}},
+    {"row_gap": {"value": 120, "of": "line"}},
+    {"case": "upper"},
+    {"features": ["-kern"]},
+    {"joins": "closed", "font": "pacifico"},
+    {"place": {"x": 3, "y": 4, "rotate": 10, "flip": True}},
+    {"place": {"x": 5, "y": 4, "rotate": 10}},
+]
+ROWS: list[tuple[int, dict[str, Any]]] = [
+    (0, {"text": "Two Oar"}),
+    (0, {"font": "bungee"}),
+    (0, {"stretch": 80.0}),
+    (1, {"stretch": 120.0}),
+    (1, {"size": 22.0}),
+    (1, {"gap": 2.0}),
+    (1, {"spacing": "font"}),
+    (1, {"fit": "wide", "size": 60.0}),
+    (1, {"above": {"value": 12, "of": "mm"}}),
+    *((0, {"own": [{**WORDS["rows"][0]["own"][0], name: value}]}) for name, value in (
+        ("x", 3.0), ("y", 2.0), ("turn", -9.0), ("wide", 80.0), ("tall", 130.0), ("at", 2)
+    )),
+]  # fmt: skip
+
+
+def changed(part: dict[str, Any], row: int | None = None) -> dict[str, Any]:
+    if row is None:
+        return {**WORDS, **part}
+    rows = [{**one, **part} if index == row else one for index, one in enumerate(WORDS["rows"])]
+    return {**WORDS, "rows": rows}
+
+
+@pytest.mark.parametrize("line", [*map(changed, CHANGES), *(changed(part, row) for row, part in ROWS)])
+def test_no_value_is_left_out_of_what_results_are_kept_by(line: dict[str, Any]) -> None:
+    """Changed with everything before it kept, lettering comes out as from nothing, and it does change."""
+
+    def made(values: dict[str, Any], cache: Cache | None) -> bytes:
+        design = read_design({"format": "perigram", "version": 1, "recipe": [values]})
+        (result,) = evaluate(design, DesignSources(design), cache).results
+        return result.region.digest()
+
+    cache = Cache()
+    before = made(WORDS, cache)
+    assert made(line, cache) == made(line, None) != before

@@ -19,6 +19,7 @@ from scipy.spatial import KDTree
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.flat import Flat, boxes_of
+from perigram.core.geometry.measure import loop_areas
 from perigram.core.geometry.region import Region
 
 #: Two parameters on a curve nearer than this are the same place.
@@ -112,7 +113,7 @@ def restore(edges: Edges, outcomes: Sequence[shapely.Geometry], speck: float = S
     kept = np.zeros((0, 2))
     for _ in range(_POLISHING_ROUNDS):
         polished = [_polished(region, kept) for region in regions]
-        seen = [_wide_enough(_without_stubs(region)) for region in polished]
+        seen = [_wide_enough(_rightly_turned(_without_stubs(region))) for region in polished]
         trouble = [_trouble(region) for region in seen]
         if not any(len(places) for places in trouble):
             return seen
@@ -175,6 +176,19 @@ def _wide_enough(region: Region) -> Region:
         return region
     polygon, _ = bezier.expand(np.diff(region.polygons))
     return region.select_loops(seen & seen[region.polygons[:-1]][polygon])
+
+
+def _rightly_turned(region: Region) -> Region:
+    """The region without slivers that polishing turned inside out: their walls changed sides."""
+    if region.is_empty:
+        return region
+    outer = np.zeros(region.loop_count, bool)
+    outer[region.polygons[:-1]] = True
+    right = (loop_areas(region) > 0.0) == outer
+    if right.all():
+        return region
+    polygon, _ = bezier.expand(np.diff(region.polygons))
+    return region.select_loops(right & right[region.polygons[:-1]][polygon])
 
 
 def _trouble(region: Region) -> Floats:
