@@ -43,7 +43,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
             return _check(proof)
         for finding in proof.findings:
             print(f"{_MARKS[finding.level]} {finding.text}", file=sys.stderr)
-        files = cut_files(design.name, proof, options.format or ["svg"])
+        files = cut_files(design.name, proof.to_cut(), options.format or ["svg"])
         if options.zip:
             files = {f"{plain_name(design.name)}.zip": zipped(files)}
         options.out.mkdir(parents=True, exist_ok=True)

@@ -140,7 +140,7 @@ def export(
 ) -> HttpResponse:
     """A zip of the cut files of one revision of a design: refused where another is stored by now."""
     design = services.at_revision(services.find(request.user, design_id), revision)
-    content = zipped(cut_files(design.name, services.prove(request.user, design), format))
+    content = zipped(cut_files(design.name, services.prove(request.user, design).to_cut(), format))
     response = HttpResponse(content, content_type="application/zip")
     response["Content-Disposition"] = f'attachment; filename="{plain_name(design.name)}.zip"'
     return response

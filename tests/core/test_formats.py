@@ -74,7 +74,7 @@ def read_dxf(content: bytes) -> shapely.Geometry:
 def test_both_formats_say_the_same_shape_the_right_way_up(mirrored: bool, font: str) -> None:
     what = design(mirrored, font)
     proof = evaluate(what, DesignSources(what))
-    files = cut_files("ways", proof, ["svg", "dxf"])
+    files = cut_files("ways", proof.to_cut(), ["svg", "dxf"])
     assert proof.bounds
     x0, y0, x1, y1 = proof.bounds
     for ply in proof.plies:

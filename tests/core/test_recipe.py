@@ -115,7 +115,7 @@ def test_a_line_that_fails_leaves_the_others_standing() -> None:
         assert any(says in f.text for f in stops), (says, [f.text for f in stops])
         assert not proof.is_cuttable
         with pytest.raises(PerigramError, match="Not cut-ready"):
-            cut_files(design.name, proof, ["svg"])
+            cut_files(design.name, proof.to_cut(), ["svg"])
 
 
 def test_small_bits_are_found_where_they_are() -> None:
@@ -176,8 +176,8 @@ def test_damaged_design_files_say_where(data: object, says: str) -> None:
 def test_files_are_the_same_bytes_each_time_and_read_back_true() -> None:
     design = shirt()
     proof = evaluate(design, DesignSources(design))
-    files = cut_files(design.name, proof, ["svg", "dxf"])
-    again = cut_files(design.name, evaluate(design, DesignSources(design)), ["svg", "dxf"])
+    files = cut_files(design.name, proof.to_cut(), ["svg", "dxf"])
+    again = cut_files(design.name, evaluate(design, DesignSources(design)).to_cut(), ["svg", "dxf"])
     assert files == again
     assert zipped(files) == zipped(again)
     assert len(files) == 7

@@ -150,7 +150,9 @@ def test_designs_changed_at_random_keep_their_promises(data: st.DataObject) -> N
         assert_keeps_its_promises(ply.region)
         assert ply.region.is_sound
     if cold.is_cuttable:
-        assert cut_files("design", warm, ["svg", "dxf"]) == cut_files("design", cold, ["svg", "dxf"])
+        assert cut_files("design", warm.to_cut(), ["svg", "dxf"]) == cut_files(
+            "design", cold.to_cut(), ["svg", "dxf"]
+        )
     else:
         with pytest.raises(PerigramError):
-            cut_files("design", cold, ["svg"])
+            cut_files("design", cold.to_cut(), ["svg"])

@@ -60,7 +60,7 @@ def exported(body: dict[str, Any]) -> tuple[Proof, dict[str, bytes], str]:
     fonts = [one for one in own_fonts() if own_font_id(one.data) in used]
     proof = evaluate(read, DesignSources(read, fonts))
     try:
-        return proof, cut_files("d", proof, ["svg"]), ""
+        return proof, cut_files("d", proof.to_cut(), ["svg"]), ""
     except PerigramError as error:
         return proof, {}, str(error)
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -14,7 +14,6 @@ from perigram.core.geometry.finish import fault
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.region import Region
 from perigram.core.geometry.thin import looked_below, strands
-from perigram.core.recipe.design import Ply
 
 
 @dataclass(frozen=True)
@@ -50,9 +49,13 @@ class Finding:
     mend: Mend | None = None
 
 
-def check_ply(region: Region, checked: Ply, smallest: float) -> list[Finding]:
-    """Everything to say about one ply cut from a material with a thinnest strand of `smallest` mm."""
-    ply, name = checked.id, checked.name
+def check_ply(region: Region, ply: str, name: str, of: Sequence[str], smallest: float) -> list[Finding]:
+    """Everything to say about one ply cut from a material with a thinnest strand of `smallest` mm.
+
+    Args:
+        ply, name: its id, and what it is called.
+        of: the results it is cut from.
+    """
     if region.is_empty:
         return [Finding("look", f"{name} has nothing to cut.", ply=ply)]
     findings = []
@@ -67,9 +70,9 @@ def check_ply(region: Region, checked: Ply, smallest: float) -> list[Finding]:
         what = "1 bit" if len(bits) == 1 else f"{len(bits)} bits"
         text = f"{what} of {name} under {smallest:g} mm"
         mend = None
-        if len(checked.results) == 1:
+        if len(of) == 1:
             what = "it" if len(bits) == 1 else "them"
-            mend = Mend(f"Drop {what}", "clean", checked.results[0], {"bits": smallest})
+            mend = Mend(f"Drop {what}", "clean", of[0], {"bits": smallest})
         findings.append(Finding("look", text, ply=ply, place=bits[0], mend=mend))
     # Bits are thin all over; of what else there is, only some places are.
     rest = region.select_polygons(~narrow)

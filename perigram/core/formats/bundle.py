@@ -8,28 +8,27 @@ from typing import Literal, get_args
 from zipfile import ZIP_DEFLATED, ZipFile, ZipInfo
 
 from perigram.core.formats.dxf import write_dxf
-from perigram.core.formats.page import pages, plain_name
+from perigram.core.formats.page import CutPly, pages, plain_name
 from perigram.core.formats.svg import write_svg
-from perigram.core.recipe.evaluate import Proof
 
 Format = Literal["svg", "dxf"]
 FORMATS: tuple[Format, ...] = get_args(Format)
 
 
-def cut_files(name: str, proof: Proof, formats: Sequence[Format]) -> dict[str, bytes]:
+def cut_files(name: str, plies: Sequence[CutPly], formats: Sequence[Format]) -> dict[str, bytes]:
     """File names and contents: one file a ply and format, and one SVG with all plies.
 
     Raises:
-        PerigramError: when the design is not cut-ready; the sentence says why.
+        PerigramError: when there is nothing to cut.
     """
-    plies = pages(proof)
+    laid = pages(plies)
     files: dict[str, bytes] = {}
     if "svg" in formats:
-        for ply in plies:
+        for ply in laid:
             files[ply.file_name(name, "svg")] = write_svg(f"{name}: {ply.name}", [ply])
-        files[f"{plain_name(name)} - all plies.svg"] = write_svg(name, plies)
+        files[f"{plain_name(name)} - all plies.svg"] = write_svg(name, laid)
     if "dxf" in formats:
-        for ply in plies:
+        for ply in laid:
             files[ply.file_name(name, "dxf")] = write_dxf(ply)
     return files
 

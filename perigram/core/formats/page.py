@@ -4,17 +4,29 @@ from __future__ import annotations
 
 import re
 import unicodedata
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from perigram.core.errors import PerigramError
+from perigram.core.geometry import measure
 from perigram.core.geometry.finish import DECIMALS
 from perigram.core.geometry.region import Region
-from perigram.core.recipe.evaluate import PlyProof, Proof
 
 #: Steps a mm that numbers are written in.
 GRID = 10.0**DECIMALS
+
+
+@dataclass(frozen=True, eq=False)
+class CutPly:
+    """What is cut from one material, where it lies in the design; `mirrored` is cut from the back."""
+
+    name: str
+    material: str
+    colour: str
+    mirrored: bool
+    region: Region
 
 
 @dataclass(frozen=True, eq=False)
@@ -38,43 +50,41 @@ class PlyPage:
         return f"{plain_name(' - '.join(words))}.{extension}"
 
 
-def pages(proof: Proof) -> list[PlyPage]:
-    """The plies from bottom to top on one common page.
+def pages(plies: Sequence[CutPly]) -> list[PlyPage]:
+    """The plies from bottom to top on one common page; those with nothing to cut are left out.
 
     Raises:
-        PerigramError: when there is nothing to cut, or something in the way of cutting it.
+        PerigramError: when there is nothing to cut at all.
     """
-    stops = [f.text for f in proof.findings if f.level == "stop"]
-    if stops:
-        raise PerigramError("Not cut-ready yet: " + " ".join(stops))
-    box = proof.bounds
-    cut = [p for p in proof.plies if not p.region.is_empty]
-    if box is None or not cut:
+    cut = [(ply, box) for ply in plies if (box := measure.bounds(ply.region))]
+    if not cut:
         raise PerigramError("There is nothing to cut yet: give a ply a result to cut.")
+    boxes = np.array([box for _, box in cut])
     # On the grid that plies are on already, so that moving them to the page changes no number.
-    left, top = (float(np.floor(v * GRID) / GRID) for v in box[:2])
+    left, top = (float(np.floor(v * GRID) / GRID) for v in boxes[:, :2].min(axis=0))
     width, height = (
-        float(np.ceil((v - at) * GRID) / GRID) for v, at in zip(box[2:], (left, top), strict=True)
+        float(np.ceil((v - at) * GRID) / GRID)
+        for v, at in zip(boxes[:, 2:].max(axis=0), (left, top), strict=True)
     )
     return [
         PlyPage(
             number,
             len(cut),
-            proof_ply.ply.name,
-            proof_ply.material.name,
-            proof_ply.material.colour,
-            proof_ply.material.mirrored,
-            _on_page(proof_ply, left, top, width),
+            ply.name,
+            ply.material,
+            ply.colour,
+            ply.mirrored,
+            _on_page(ply, left, top, width),
             width,
             height,
         )
-        for number, proof_ply in enumerate(cut, start=1)
+        for number, (ply, _) in enumerate(cut, start=1)
     ]
 
 
-def _on_page(ply: PlyProof, left: float, top: float, width: float) -> Region:
+def _on_page(ply: CutPly, left: float, top: float, width: float) -> Region:
     moved = ply.region.translated(-left, -top)
-    if not ply.material.mirrored:
+    if not ply.mirrored:
         return moved
     return moved.transformed(np.array([[-1.0, 0.0, width], [0.0, 1.0, 0.0]]))
 

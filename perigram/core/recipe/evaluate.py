@@ -11,6 +11,7 @@ from typing import Any
 
 from perigram.core.check.findings import Finding, Mend, check_ply
 from perigram.core.errors import PerigramError
+from perigram.core.formats.page import CutPly
 from perigram.core.geometry import measure
 from perigram.core.geometry.clean import drop_slivers
 from perigram.core.geometry.finish import finished
@@ -84,6 +85,20 @@ class Proof:
     def is_cuttable(self) -> bool:
         something = any(not p.region.is_empty for p in self.plies)
         return self.checked and something and not any(f.level == "stop" for f in self.findings)
+
+    def to_cut(self) -> list[CutPly]:
+        """The plies as they are written to files, from bottom to top.
+
+        Raises:
+            PerigramError: when something is in the way of cutting them; the sentence says what.
+        """
+        stops = [f.text for f in self.findings if f.level == "stop"]
+        if stops:
+            raise PerigramError("Not cut-ready yet: " + " ".join(stops))
+        return [
+            CutPly(p.ply.name, p.material.name, p.material.colour, p.material.mirrored, p.region)
+            for p in self.plies
+        ]
 
 
 def union_box(boxes: list[Box | None]) -> Box | None:
@@ -238,6 +253,6 @@ def _make_ply(proof: Proof, ply: Ply, material: Material, key: str, given: list[
     elif proof.checked:
         found = cache.get(
             (key, "findings", ply.model_dump_json(), material.smallest),
-            lambda: check_ply(region, ply, material.smallest),
+            lambda: check_ply(region, ply.id, ply.name, ply.results, material.smallest),
         )
         proof.findings.extend(found)
