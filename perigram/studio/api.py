@@ -24,6 +24,7 @@ from perigram.core.recipe.arrange import arrange
 from perigram.core.recipe.design import Design, read_design
 from perigram.core.recipe.evaluate import union_box
 from perigram.core.recipe.lines import KINDS
+from perigram.core.recipe.refs import line_of, result_of
 from perigram.studio import problems, schemas, services
 from perigram.studio.demo import DEMO_USER
 from perigram.studio.lettering_api import router as lettering
@@ -167,8 +168,8 @@ def prove(request: HttpRequest, body: schemas.ProofIn) -> Any:
         "results": [
             {
                 "ref": r.ref,
-                "line": r.ref.split("/")[0],
-                "name": r.ref.split("/")[1],
+                "line": line_of(r.ref),
+                "name": result_of(r.ref),
                 "key": r.key,
                 "d": path(r.key, r.region),
                 "box": box(r.key, r.region),
@@ -214,7 +215,7 @@ def arrange_lines(request: HttpRequest, body: schemas.ArrangeIn) -> Any:
 
     def boxes(design: Design) -> dict[str, Box]:
         proof = services.prove_lines(request.user, design)
-        found = {r.ref.split("/")[0]: measure.bounds(r.region) for r in proof.results}
+        found = {line_of(r.ref): measure.bounds(r.region) for r in proof.results}
         return {line: box for line, box in found.items() if box}
 
     design = arrange(body.design, body.lines, body.how, body.to, body.hold, boxes)

@@ -8,7 +8,9 @@ from typing import Literal, get_args
 from perigram.core.errors import PerigramError
 from perigram.core.geometry.measure import Box
 from perigram.core.recipe.design import Design
+from perigram.core.recipe.kinds import Side
 from perigram.core.recipe.lines import KINDS, AnyLine
+from perigram.core.recipe.refs import ref_to
 from perigram.core.recipe.values import Place
 
 Align = Literal["left", "centre", "right", "top", "middle", "bottom"]
@@ -163,15 +165,13 @@ def _resized(design: Design, line_id: str, ratio: float, how: str) -> Design:
     place = _place(line)
     assert place is not None
     free = place.model_copy(update={"as_wide": None, "as_tall": None})
-    if line.kind == "shape":
-        side = "width" if how == "width" else "height"
-        return _with(design, line_id, **{side: round(getattr(line, side) * ratio, 4)}, place=free)
-    return _with(design, line_id, size=round(getattr(line, "size") * ratio, 4), place=free)  # noqa: B009
+    side: Side = "width" if how == "width" else "height"
+    return _with(design, line_id, **KINDS[line.kind].resized(line, ratio, side), place=free)
 
 
 def _held(design: Design, line: AnyLine, anchor: AnyLine, how: str, boxes: Boxes) -> Design:
     """A relation to the anchor that holds from now on; what it does not fix stays as it looks now."""
-    ref = f"{anchor.id}/{next(iter(KINDS[anchor.kind].results))}"
+    ref = ref_to(anchor.id, next(iter(KINDS[anchor.kind].results)))
     before = boxes(design)[line.id]
     place = _place(line)
     assert place is not None

@@ -8,8 +8,9 @@ from pydantic import ValidationError
 
 from perigram.core.errors import PerigramError
 from perigram.core.recipe.design import Design, Material, Ply
-from perigram.core.recipe.kinds import Kind
+from perigram.core.recipe.kinds import Kind, Start
 from perigram.core.recipe.lines import KINDS, AnyLine
+from perigram.core.recipe.refs import line_of, ref_to
 from perigram.core.recipe.values import Line
 
 #: Materials a design starts from, invented; HTV is cut from its back and so mirrored (common practice).
@@ -36,8 +37,7 @@ def add_line(
     A picture comes `height` mm tall; a line that works on one result works on `on`; `given` are values
     of its own that are not to be the usual ones.
 
-    References are filled with the results that fit best: what is knocked out is the newest thing,
-    out of the newest lettering before it; what is backed is everything that is cut. A result that
+    References are filled with the results that fit the kind best. A result that
     takes another's place takes it on its ply too; any other gets a ply of its own.
 
     Raises:
@@ -47,17 +47,7 @@ def add_line(
     if kind is None:
         raise PerigramError(f"There is no kind of line called “{kind_id}”.")
     line_id = _free_id("l", [line.id for line in design.recipe])
-    values: dict[str, object] = {}
-    free = _uncovered(design)
-    if kind.id == "knock_out" and len(free) >= 2:
-        letters = [ref for ref in free[:-1] if ref.endswith("/letters")]
-        values = {"picture": free[-1], "target": (letters or free[:-1])[-1]}
-    elif kind.id == "clean":
-        values = {"of": on or (free[-1] if free else "")}
-    elif kind.id == "back":
-        values = {"of": free}
-    elif kind.id == "art" and picture:
-        values = {"picture": picture, "size": height or 100.0, "by": "tall"}
+    values = kind.starts(Start(_uncovered(design), on, picture, height))
     try:
         line = kind.model.model_validate({"id": line_id, **values, **(given or {})})
     except ValidationError as error:
@@ -66,7 +56,7 @@ def add_line(
             f"A line called “{kind.name}” cannot take {first['loc'][-1]} as given: {first['msg']}."
         ) from error
     recipe = [*design.recipe, line]
-    taken = {getattr(line, source): f"{line_id}/{name}" for name, source in kind.replaces.items()}
+    taken = {getattr(line, source): ref_to(line_id, name) for name, source in kind.replaces.items()}
     plies = [
         ply.model_copy(update={"results": [taken.get(ref, ref) for ref in ply.results]})
         for ply in design.plies
@@ -78,7 +68,7 @@ def add_line(
             id=_free_id("p", [p.id for p in plies]),
             name=free_name(_ply_name(kind, line, design), [p.name for p in plies]),
             material=material,
-            results=[f"{line_id}/{name}" for name in kind.results],
+            results=[ref_to(line_id, name) for name in kind.results],
         )
         plies = [ply, *plies] if kind.underneath else [*plies, ply]
     changed = design.model_copy(update={"recipe": recipe, "plies": plies, "materials": materials})
@@ -91,11 +81,11 @@ def remove_line(design: Design, line_id: str) -> Design:
     if line is None:
         return design
     kind = KINDS[line.kind]
-    back = {f"{line_id}/{name}": getattr(line, source) for name, source in kind.replaces.items()}
+    back = {ref_to(line_id, name): getattr(line, source) for name, source in kind.replaces.items()}
     plies = []
     for ply in design.plies:
         results = [back.get(ref, ref) for ref in ply.results]
-        results = [ref for ref in results if ref and ref.split("/")[0] != line_id]
+        results = [ref for ref in results if ref and line_of(ref) != line_id]
         if results or not ply.results:
             plies.append(ply.model_copy(update={"results": list(dict.fromkeys(results))}))
     recipe = [_rewired(one, line_id, back) for one in design.recipe if one.id != line_id]
@@ -109,25 +99,25 @@ def _rewired(line: AnyLine, gone: str, back: dict[str, str]) -> AnyLine:
         extra = field.json_schema_extra
         slot = extra.get("slot") if isinstance(extra, dict) else None
         if slot == "ref":
-            values[name] = back.get(values[name], "" if values[name].startswith(f"{gone}/") else values[name])
+            values[name] = back.get(values[name], "" if line_of(values[name]) == gone else values[name])
         elif slot == "refs":
             kept = [back.get(ref, ref) for ref in values[name]]
-            values[name] = [ref for ref in kept if not ref.startswith(f"{gone}/")]
+            values[name] = [ref for ref in kept if line_of(ref) != gone]
         elif slot == "place":
             for held in ("on", "as_wide", "as_tall"):
-                if (values[name][held] or "").startswith(f"{gone}/"):
+                if line_of(values[name][held] or "") == gone:
                     values[name][held] = back.get(values[name][held])
     return type(line).model_validate(values)
 
 
 def _uncovered(design: Design) -> list[str]:
     """Results no other line has taken the place of, in the recipe's order."""
-    refs = [f"{line.id}/{name}" for line in design.recipe for name in KINDS[line.kind].results]
+    refs = [ref_to(line.id, name) for line in design.recipe for name in KINDS[line.kind].results]
     covered = {
         getattr(line, source) for line in design.recipe for source in KINDS[line.kind].replaces.values()
     }
     under = {line.id for line in design.recipe if KINDS[line.kind].underneath}
-    return [ref for ref in refs if ref not in covered and ref.split("/")[0] not in under]
+    return [ref for ref in refs if ref not in covered and line_of(ref) not in under]
 
 
 def _fresh_material(design: Design) -> tuple[str, list[Material]]:

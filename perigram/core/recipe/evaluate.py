@@ -22,6 +22,7 @@ from perigram.core.recipe.cache import Cache, Kept
 from perigram.core.recipe.design import THINNEST, Design, Material, Ply, out_of_range, references
 from perigram.core.recipe.kinds import Outcome, Sources, Tools
 from perigram.core.recipe.lines import KINDS
+from perigram.core.recipe.refs import line_of, ref_to
 from perigram.core.recipe.values import Line
 
 log = logging.getLogger(__name__)
@@ -136,7 +137,7 @@ def evaluate(design: Design, sources: Sources, cache: Kept | None = None, check:
         proof.findings.extend(findings)
         proof.outcomes[line.id] = outcome
         for name, region in outcome.results.items():
-            result = Result(f"{line.id}/{name}", f"{key}.{name}", region)
+            result = Result(ref_to(line.id, name), f"{key}.{name}", region)
             results[result.ref] = result
             proof.results.append(result)
     for ply in design.plies:
@@ -204,7 +205,7 @@ def _problems(line: Line, results: dict[str, Result], design: Design) -> list[st
     for ref in references(line):
         if ref in results:
             continue
-        source = ref.split("/")[0]
+        source = line_of(ref)
         if not ref:
             problems.append("Something is not chosen yet: click a value that says “choose”.")
         elif source not in order:

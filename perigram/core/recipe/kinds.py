@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Mapping
+from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Literal, Protocol, TypeVar
 
@@ -95,6 +95,30 @@ class Tools:
 
 
 @dataclass(frozen=True)
+class Start:
+    """What a new line finds on the bench.
+
+    Attributes:
+        free: results that no line has taken the place of yet, oldest first.
+        on: the result it was asked for on, where it was.
+        picture, height: the picture it is for, and how tall that is in mm.
+    """
+
+    free: Sequence[str] = ()
+    on: str | None = None
+    picture: str | None = None
+    height: float | None = None
+
+
+Side = Literal["width", "height"]
+
+
+def by_size(line: Any, ratio: float, side: Side) -> dict[str, float]:
+    """A line with one figure for its size, made so many times as large."""
+    return {"size": round(line.size * ratio, 4)}
+
+
+@dataclass(frozen=True)
 class Kind:
     """One kind of line: its values, its sentence, the trade words it is found by, its function.
 
@@ -115,6 +139,10 @@ class Kind:
     #: how a new ply for this line's result is called, and whether it lies under all others
     ply: str = ""
     underneath: bool = False
+    #: values of a new line that depend on what is on the bench
+    starts: Callable[[Start], dict[str, object]] = lambda start: {}
+    #: values of a line that is to be so many times as wide or tall; others follow in proportion
+    resized: Callable[[Any, float, Side], dict[str, float]] = by_size
 
     @property
     def id(self) -> str:

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, FiniteFloat
 
 from perigram.core.art.svg import Light
-from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools, matched, placed, sized
+from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools, matched, placed, sized
 from perigram.core.recipe.values import Line, Place, length, slot
 
 
@@ -48,6 +48,13 @@ def run(line: Art, tools: Tools) -> Outcome:
     return Outcome({"art": art}, notes)
 
 
+def _starts(start: Start) -> dict[str, object]:
+    """A picture comes at its own height."""
+    if not start.picture:
+        return {}
+    return {"picture": start.picture, "size": start.height or 100.0, "by": "tall"}
+
+
 KIND = Kind(
     Art,
     name="Place a picture",
@@ -56,4 +63,5 @@ KIND = Kind(
     results={"art": "picture"},
     run=run,
     ply="Picture",
+    starts=_starts,
 )

@@ -40,4 +40,6 @@ KIND = Kind(
     run=run,
     ply="Backing",
     underneath=True,
+    # Everything that is cut.
+    starts=lambda start: {"of": list(start.free)},
 )

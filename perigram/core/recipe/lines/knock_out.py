@@ -7,7 +7,8 @@ from typing import Literal
 from pydantic import FiniteFloat
 
 from perigram.core.geometry.overlay import cut_away, divide, overlap
-from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools, grown
+from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools, grown
+from perigram.core.recipe.refs import result_of
 from perigram.core.recipe.values import Line, Ref, length, slot
 
 
@@ -44,6 +45,15 @@ def run(line: KnockOut, tools: Tools) -> Outcome:
     return Outcome({"remains": remains, "shows": shows}, notes)
 
 
+def _starts(start: Start) -> dict[str, object]:
+    """The newest thing out of the newest lettering before it, or out of what comes before it."""
+    if len(start.free) < 2:
+        return {}
+    *earlier, newest = start.free
+    words = [ref for ref in earlier if result_of(ref) == "letters"]
+    return {"picture": newest, "target": (words or earlier)[-1]}
+
+
 KIND = Kind(
     KnockOut,
     name="Knock out",
@@ -53,4 +63,5 @@ KIND = Kind(
     results={"remains": "words", "shows": "picture"},
     run=run,
     replaces={"remains": "target", "shows": "picture"},
+    starts=_starts,
 )

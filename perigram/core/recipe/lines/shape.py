@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import FiniteFloat
 
 from perigram.core.art import shapes
-from perigram.core.recipe.kinds import Kind, Outcome, Tools, matched, placed
+from perigram.core.recipe.kinds import Kind, Outcome, Side, Tools, matched, placed
 from perigram.core.recipe.values import Line, Place, length, slot
 
 
@@ -31,6 +31,10 @@ def run(line: Shape, tools: Tools) -> Outcome:
     return Outcome({"shape": placed(region, line.place, tools)})
 
 
+def _resized(line: Shape, ratio: float, side: Side) -> dict[str, float]:
+    return {side: round(getattr(line, side) * ratio, 4)}
+
+
 KIND = Kind(
     Shape,
     name="Draw a shape",
@@ -39,4 +43,5 @@ KIND = Kind(
     results={"shape": "shape"},
     run=run,
     ply="Shape",
+    resized=_resized,
 )

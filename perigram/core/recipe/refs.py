@@ -1,0 +1,17 @@
+"""References to results: "line id/result name", written and read here alone."""
+
+from __future__ import annotations
+
+
+def ref_to(line: str, result: str) -> str:
+    return f"{line}/{result}"
+
+
+def line_of(ref: str) -> str:
+    """The id of the line that makes a result; empty for the empty reference."""
+    return ref.split("/")[0]
+
+
+def result_of(ref: str) -> str:
+    """What its line calls a result."""
+    return ref.partition("/")[2]
