@@ -3,13 +3,13 @@
 Time, nodes out, largest error and failures, in one run. Errors of overlays are Hausdorff distances to the
 same overlay of outlines flattened to 0.0005 mm; of offsets, how far places along them are off the distance.
 
-Run: python -m benchmarks.geometry [overlays | offsets]
+Run: python -m benchmarks.geometry [overlays | offsets] [--large]
 """
 
 from __future__ import annotations
 
+import argparse
 import resource
-import sys
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -147,12 +147,12 @@ def offsets(title: str, region: Region, distance: float) -> None:
     measured(title, rows, lambda g: off_distance(exact(region), g, distance))
 
 
-def main(wanted: list[str]) -> None:
+def main(wanted: list[str], crowds: tuple[int, ...]) -> None:
     print(f"  {'':<34}{'ms':>9}{'ratio':>8}{'nodes':>9}{'error':>10}{'failures':>9}")
     words, names = heavy(), script()
     if "overlays" in wanted:
         overlays("39 heavy letters less 28 script letters", words, names)
-        for letters in (10, 100, 500, 2000):
+        for letters in crowds:
             overlays(f"{letters} letters less half as many script letters", *crowd(letters))
             print(f"  peak memory so far {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB")
     if "offsets" in wanted:
@@ -162,4 +162,8 @@ def main(wanted: list[str]) -> None:
 
 
 if __name__ == "__main__":
-    main(sys.argv[1:] or ["overlays", "offsets"])
+    parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
+    parser.add_argument("parts", nargs="*", default=[], help="overlays, offsets; both if not given")
+    parser.add_argument("--large", action="store_true", help="crowds of 500 and 2000 letters as well")
+    options = parser.parse_args()
+    main(options.parts or ["overlays", "offsets"], (10, 100, 500, 2000) if options.large else (10, 100))
