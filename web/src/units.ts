@@ -212,3 +212,6 @@ export function inUnit(sentence: string, unit: Unit): string {
     .map((part, i) => (i % 2 ? part : said(part)))
     .join("");
 }
+
+/** To thousandths: what of a figure counts. */
+export const tidied = (mm: number) => Math.round(mm * 1000) / 1000;

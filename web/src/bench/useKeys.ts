@@ -3,7 +3,9 @@ import type { Design, Line } from "../api/client";
 import { knownKinds, queryClient } from "../api/cache";
 import type { PlacedLetter } from "../api/client";
 import { withCopies } from "../design/copies";
-import { moved, ownLetter, tidied, withLine, withOwnLetter, type PickedLetter } from "../design/edits";
+import { moved, ownLetter, withLine, withOwnLetter, type PickedLetter } from "../design/edits";
+import { lineOf } from "../design/refs";
+import { tidied } from "../units";
 import { flipped, isPlaced, moversOf, turned, upended, within360, withEachPlace, withMoved } from "../design/placing";
 import { chosenLines, gesture, useBench } from "../state/store";
 import { inPanel, isTyping } from "../ui/focus";
@@ -144,7 +146,7 @@ function withLetterMoved(
 
 /** The ply a line is cut from, one nearer to the top or to the ground. */
 function withPlyMoved(design: Design, line: string, by: number): Design {
-  const at = design.plies.findIndex((ply) => ply.results.some((ref) => ref.startsWith(`${line}/`)));
+  const at = design.plies.findIndex((ply) => ply.results.some((ref) => lineOf(ref) === line));
   const to = at + by;
   return at < 0 || to < 0 || to >= design.plies.length ? design : { ...design, plies: moved(design.plies, at, to) };
 }

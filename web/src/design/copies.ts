@@ -3,17 +3,18 @@
 import type { Design, Kind } from "../api/client";
 import { freeId } from "./edits";
 import { withPlace } from "./placing";
+import { lineOf, refTo, resultOf } from "./refs";
 import { standsFor } from "./sources";
 
 /** Which result of a line each ref stands for, its own included. */
 function standIns(design: Design, id: string, kinds: Kind[] | undefined): Map<string, string> {
   const found = new Map<string, string>();
-  const own = (ref: string) => (ref.startsWith(`${id}/`) ? ref : found.get(ref));
-  for (const ply of design.plies) for (const ref of ply.results) if (ref.startsWith(`${id}/`)) found.set(ref, ref);
+  const own = (ref: string) => (lineOf(ref) === id ? ref : found.get(ref));
+  for (const ply of design.plies) for (const ref of ply.results) if (lineOf(ref) === id) found.set(ref, ref);
   for (const line of design.recipe) {
     for (const [name, source] of Object.entries(standsFor(line, kinds))) {
       const stands = own(source);
-      if (stands) found.set(`${line.id}/${name}`, stands);
+      if (stands) found.set(refTo(line.id, name), stands);
     }
   }
   return found;
@@ -30,7 +31,7 @@ export function withCopy(design: Design, id: string, kinds: Kind[] | undefined):
   );
   const shown = standIns(design, id, kinds);
   const plies = design.plies.map((ply) => {
-    const copied = ply.results.flatMap((ref) => shown.get(ref) ?? []).map((ref) => ref.replace(id, copy));
+    const copied = ply.results.flatMap((ref) => shown.get(ref) ?? []).map((ref) => refTo(copy, resultOf(ref)));
     return copied.length ? { ...ply, results: [...ply.results, ...new Set(copied)] } : ply;
   });
   return [{ ...design, recipe: design.recipe.toSpliced(index + 1, 0, { ...line, id: copy }), plies }, copy];
@@ -46,8 +47,8 @@ export function withCopies(design: Design, ids: string[], kinds: Kind[] | undefi
     copies.set(id, copy);
   }
   const renamed = (ref: string | null | undefined) => {
-    const [line = "", result] = ref?.split("/") ?? [];
-    return copies.has(line) ? `${copies.get(line)}/${result}` : ref;
+    const copy = copies.get(lineOf(ref));
+    return copy ? refTo(copy, resultOf(ref)) : ref;
   };
   for (const copy of copies.values()) {
     next = withPlace(next, copy, (place) => ({

@@ -29,9 +29,6 @@ export function freeId(prefix: string, taken: string[]): string {
   for (let n = 1; ; n++) if (!taken.includes(`${prefix}${n}`)) return `${prefix}${n}`;
 }
 
-/** To thousandths: what of a figure counts. */
-export const tidied = (mm: number) => Math.round(mm * 1000) / 1000;
-
 // -- letters by hand
 
 /** A letter by its row and its first character's place in that row as typed, both from 0. */

@@ -1,24 +1,21 @@
 import type { Design, Kind, Line } from "../api/client";
+import { faceOf } from "../kinds";
 import { kindOf } from "./kindOf";
+import { lineOf, refTo, resultOf } from "./refs";
 
 /** What a line is called in words: its picture's name, its words, or its kind. */
 export function lineName(design: Design, line: Line, kinds: Kind[] | undefined): string {
-  if (line.kind === "art") {
-    return design.pictures.find((picture) => picture.id === line.picture)?.name ?? "picture";
-  }
-  if (line.kind === "letter") return line.rows.map((row) => row.text).filter(Boolean).join(" ") || "words";
-  if (line.kind === "shape") return line.figure;
-  return kindOf(kinds, line.kind)?.name ?? line.kind;
+  return faceOf(line).name?.(line, design) ?? kindOf(kinds, line.kind)?.name ?? line.kind;
 }
 
 /** A result in a sentence: "Lighthouse", "line 1", "line 3 words". */
 export function resultLabel(design: Design, ref: string, kinds: Kind[] | undefined): string {
-  const [id, name] = ref.split("/");
+  const [id, name] = [lineOf(ref), resultOf(ref)];
   const index = design.recipe.findIndex((line) => line.id === id);
   const line = design.recipe[index];
-  if (!line || name === undefined) return ref ? "something removed" : "choose";
+  if (!line || !name) return ref ? "something removed" : "choose";
   const results = kindOf(kinds, line.kind)?.results ?? {};
-  if (line.kind === "art") return lineName(design, line, kinds);
+  if (faceOf(line).named) return lineName(design, line, kinds);
   if (Object.keys(results).length === 1) return `line ${index + 1}`;
   return `line ${index + 1} ${results[name] ?? name}`;
 }
@@ -28,5 +25,5 @@ export function resultsBefore(design: Design, lineId: string | null, kinds: Kind
   const end = lineId === null ? design.recipe.length : design.recipe.findIndex((line) => line.id === lineId);
   return design.recipe
     .slice(0, end)
-    .flatMap((line) => Object.keys(kindOf(kinds, line.kind)?.results ?? {}).map((name) => `${line.id}/${name}`));
+    .flatMap((line) => Object.keys(kindOf(kinds, line.kind)?.results ?? {}).map((name) => refTo(line.id, name)));
 }

@@ -1,7 +1,10 @@
 /** Where things are and how large, changed by hand: plain edits of places and sizes. */
 
 import type { Box, Design, Kind, Line, Place } from "../api/client";
-import { tidied, withLine } from "./edits";
+import { withLine } from "./edits";
+import { tidied } from "../units";
+import { faceOf } from "../kinds";
+import { lineOf, resultOf } from "./refs";
 import { madeOf, standsFor } from "./sources";
 
 export function isPlaced(line: Line | undefined): line is Extract<Line, { place: Place }> {
@@ -41,7 +44,7 @@ export function moversOf(design: Design, ids: string[], kinds: Kind[] | undefine
     if (!line) return false;
     const along = (one: string | null | undefined) => goesAlong(one, at);
     if (isPlaced(line)) return (ids.includes(line.id) && !line.locked) || along(line.place.on);
-    const stands = standsFor(line, kinds)[ref?.split("/")[1] ?? ""];
+    const stands = standsFor(line, kinds)[resultOf(ref)];
     if (stands !== undefined) return along(stands);
     const sources = madeOf(line, kinds);
     return sources.length > 0 && sources.every(along);
@@ -53,7 +56,7 @@ export function moversOf(design: Design, ids: string[], kinds: Kind[] | undefine
 
 /** Where in the recipe the line of a result stands; -1 unless before a place, as results of later lines count for nothing. */
 function sourceOf(design: Design, ref: string | null | undefined, before: number): number {
-  const at = design.recipe.findIndex((one) => one.id === ref?.split("/")[0]);
+  const at = design.recipe.findIndex((one) => one.id === lineOf(ref));
   return at < before ? at : -1;
 }
 
@@ -67,7 +70,7 @@ export function anchorOf(design: Design, id: string): Line | undefined {
 /** Lines whose results change when some lines move: these, what is held to them, and what is made of either. */
 export function movedWith(design: Design, ids: string[], kinds: Kind[] | undefined): Set<string> {
   const moving = new Set<string>();
-  const moves = (ref: string | null | undefined) => moving.has(ref?.split("/")[0] ?? "");
+  const moves = (ref: string | null | undefined) => moving.has(lineOf(ref));
   for (const line of design.recipe) {
     const follows = isPlaced(line) ? (ids.includes(line.id) && !line.locked) || moves(line.place.on) : madeOf(line, kinds).some(moves);
     if (follows) moving.add(line.id);
@@ -83,36 +86,18 @@ export function movedWith(design: Design, ids: string[], kinds: Kind[] | undefin
  */
 export function stretchedLine(line: Line, sx: number, sy: number, just = false): Line {
   const rounded = (value: number, least: number) => Math.max(least, just ? tidied(value) : Math.round(value * 10) / 10);
-  if (line.kind === "shape") return { ...line, width: rounded(line.width * sx, 0.5), height: rounded(line.height * sy, 0.5) };
-  if (line.kind === "art") {
-    const size = rounded(line.size * (line.by === "wide" ? sx : sy), 0.5);
-    return { ...line, size, stretch: rounded((line.stretch * sx) / sy, 5) };
-  }
-  if (line.kind !== "letter") return line;
-  const side = (fit: "wide" | "tall") => (fit === "wide" ? sx : sy);
-  const rows = line.rows.map((row) => ({
-    ...row,
-    size: row.size == null ? null : rounded(row.size * side(row.fit ?? line.fit), 1),
-    stretch: rounded((row.stretch * sx) / sy, 20),
-    own: row.own.map((own) => ({ ...own, x: tidied(own.x * sx), y: tidied(own.y * sy) })),
-  }));
-  return { ...line, size: rounded(line.size * side(line.fit), 1), rows };
+  return faceOf(line).stretched?.(line, sx, sy, rounded) ?? line;
 }
 
 /** Along which ways a line grows just as much as it is pulled: gaps that keep their measure and turns are in the way. */
 export function growsExactly(line: Line): Record<"x" | "y", boolean> {
   if (!isPlaced(line) || line.place.rotate % 180 !== 0) return { x: false, y: false };
-  const byWidth = line.kind === "letter" && line.fit === "wide" && line.rows.every((row) => (row.fit ?? "wide") === "wide");
-  return { x: line.kind !== "letter" || byWidth, y: line.kind !== "letter" };
+  return faceOf(line).grows?.(line) ?? { x: true, y: true };
 }
 
 /** How wide and tall a line is by its own figures: only ratios of these mean anything. */
 export function extent(line: Line): [number, number] {
-  if (line.kind === "shape") return [line.width, line.height];
-  if (line.kind !== "letter" && line.kind !== "art") return [1, 1];
-  const stretch = (line.kind === "art" ? line.stretch : (line.rows[0]?.stretch ?? 100)) / 100;
-  const wide = line.kind === "art" ? line.by === "wide" : line.fit === "wide";
-  return wide ? [line.size, line.size / stretch] : [line.size * stretch, line.size];
+  return faceOf(line).extent?.(line) ?? [1, 1];
 }
 
 // -- turned and flipped
@@ -164,7 +149,7 @@ export function scaledTogether(
     const { place } = line;
     const grown = stretchedLine(line, ratio, ratio);
     // Held to a thing that grows with it: all its distances grow.
-    if (moving.has(place.on?.split("/")[0] ?? "")) {
+    if (moving.has(lineOf(place.on))) {
       return { ...grown, place: { ...place, x: tidied(place.x * ratio), y: tidied(place.y * ratio) } } as Line;
     }
     const [fx, fy] = [HELD[place.across], HELD[place.down]];
@@ -184,7 +169,7 @@ export function turnsTogether(design: Design, ids: string[], kinds: Kind[] | und
     .every((line) => {
       if (!isPlaced(line) || line.locked) return false;
       const { on, across, down } = line.place;
-      return !on || (across === "middle" && down === "middle" && moving.has(on.split("/")[0] ?? ""));
+      return !on || (across === "middle" && down === "middle" && moving.has(lineOf(on)));
     });
 }
 

@@ -1,7 +1,8 @@
 import { type PointerEvent, useRef } from "react";
 import type { Box, Lettering, OwnLetter, PlacedLetter } from "../api/client";
 import { useLetters } from "../api/queries";
-import { ownLetter, tidied, withLine, withOwnLetter, type PickedLetter } from "../design/edits";
+import { ownLetter, withLine, withOwnLetter, type PickedLetter } from "../design/edits";
+import { tidied } from "../units";
 import { gesture, useBench } from "../state/store";
 import { within360 } from "../design/placing";
 import type { ShownProof } from "../state/useProof";

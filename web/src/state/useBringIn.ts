@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, type Design, type Picture, sendPicture } from "../api/client";
 import { say } from "../ui/notices";
 import { withLine } from "../design/edits";
+import { refTo } from "../design/refs";
 import { askFor } from "./ask";
 import { useBench } from "./store";
 
@@ -17,7 +18,7 @@ function withPictureIn(design: Design, into: string, picture: Picture): Design {
   if (line?.kind !== "art") return design;
   const first = line.picture === "";
   const named = first
-    ? design.plies.map((ply) => (ply.results.join() === `${into}/art` ? { ...ply, name: picture.name } : ply))
+    ? design.plies.map((ply) => (ply.results.join() === refTo(into, "art") ? { ...ply, name: picture.name } : ply))
     : design.plies;
   return withLine({ ...design, plies: named }, into, (now) =>
     now.kind === "art"

@@ -1,0 +1,12 @@
+import type { Line } from "../api/client";
+import type { Face } from "./face";
+
+export const shape: Face<Extract<Line, { kind: "shape" }>> = {
+  name: (line) => line.figure,
+  extent: (line) => [line.width, line.height],
+  stretched: (line, sx, sy, rounded) => ({
+    ...line,
+    width: rounded(line.width * sx, 0.5),
+    height: rounded(line.height * sy, 0.5),
+  }),
+};
