@@ -96,3 +96,19 @@ def test_distance_and_inside() -> None:
     ring = cut_away(disc(0, 0, 10), disc(0, 0, 6))
     places = np.array([[0, 0], [5.99, 0], [6.01, 0], [0, -9.99], [0, 10.01]])
     assert contains(ring, places).tolist() == [False, False, True, True, False]
+
+
+def test_a_hair_is_found_on_outlines_far_too_long_to_be_cut_into_its_lengths() -> None:
+    """Twenty metres of outline, looked at for what is thinner than 0.01 mm: two million lengths of that."""
+    plate = box(0, 0, 3000, 2000)
+    # A hole that comes within 0.008 mm of the plate's edge over 5 mm, and a slit 0.006 mm wide.
+    hole = polygon((100, 100), (2900, 100), (2900, 1900), (1502.5, 1900), (1502.5, 1999.992), (1497.5, 1999.992),
+                   (1497.5, 1900), (100, 1900))  # fmt: skip
+    holed = cut_away(plate, hole)
+    (strand,) = strands(holed, 0.01)
+    assert strand.width == pytest.approx(0.008, abs=1e-6)
+    assert strand.place[1] == pytest.approx(1999.992, abs=1e-3)
+    assert gaps(holed, 0.01) == []
+    slit = cut_away(plate, box(1000, 500, 0.006, 40))
+    (gap,) = gaps(slit, 0.01)
+    assert gap.width == pytest.approx(0.006, abs=1e-6)

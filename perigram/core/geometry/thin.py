@@ -28,6 +28,8 @@ _SLACK = 1.15
 _NEAR = 1.3
 #: Corners that are looked out of at a time.
 _CORNERS = 4_000
+#: Outlines that would be cut into more bits than this are looked at only where edges come near each other.
+MOST_BITS = 400_000
 #: Pairs of bits that are looked at; crowded outlines with more are looked at for thinner places only.
 MOST_PAIRS = 1_500_000
 
@@ -64,6 +66,8 @@ def looked_below(region: Region, below: float) -> float:
     flat = region.flat
     while below > 0.0:
         bits = _bits(flat.xy, flat.xy[flat.following], flat.xy, below)
+        if len(bits.start) == 0:
+            break
         tree = KDTree((bits.start + bits.end) / 2.0, balanced_tree=False, compact_nodes=False)
         if tree.count_neighbors(tree, _NEAR * below) <= 2 * MOST_PAIRS + len(bits.start):
             break
@@ -95,6 +99,8 @@ def _thin(region: Region, below: float, inside: bool) -> list[Thin]:
     along = unit(end - start)
     facing = np.stack([-along[:, 1], along[:, 0]], axis=1) * (1.0 if inside else -1.0)
     bits = _bits(start, end, facing, below)
+    if len(bits.start) == 0:
+        return []
     middle = (bits.start + bits.end) / 2.0
     tree = KDTree(middle, balanced_tree=False, compact_nodes=False)
     corners = _corners(flat.following, along, inside)
@@ -113,7 +119,8 @@ def _thin(region: Region, below: float, inside: bool) -> list[Thin]:
     a, b, edge_a, edge_b = a[real], b[real], edge_a[real], edge_b[real]
     if len(a) == 0:
         return []
-    near = KDTree((a + b) / 2.0).query_pairs(below, output_type="ndarray")
+    # Bits are as long as what is looked for, so places along one strand lie about that far apart.
+    near = KDTree((a + b) / 2.0).query_pairs(1.05 * below, output_type="ndarray")
     links = coo_array((np.ones(len(near)), near.T), shape=(len(a), len(a)))
     _, group = connected_components(links, directed=False)
     p, q = _narrowed(region, a, b, flat.segment[edge_a], flat.segment[edge_b])
@@ -153,10 +160,31 @@ def _corners(following: Ints, along: Floats, inside: bool) -> Floats:
 
 def _bits(start: Floats, end: Floats, facing: Floats, below: float) -> _Bits:
     size = np.hypot(*(end - start).T)
-    edge, place = bezier.expand(np.maximum(1, np.ceil(size / below).astype(np.intp)))
-    step = (end - start)[edge] / np.bincount(edge, minlength=len(start))[edge][:, None]
+    edges = np.arange(len(start))
+    if size.sum() / below > MOST_BITS:
+        edges = _with_company(start, end, below)
+    edge, place = bezier.expand(np.maximum(1, np.ceil(size[edges] / below).astype(np.intp)))
+    count = np.bincount(edge, minlength=len(edges))[edge]
+    edge = edges[edge]
+    step = (end - start)[edge] / count[:, None]
     first = start[edge] + place[:, None] * step
     return _Bits(first, first + step, facing[edge], edge)
+
+
+def _with_company(start: Floats, end: Floats, below: float) -> Ints:
+    """Edges that come so near another, or turn so far into the next, that something thin may be there.
+
+    Large outlines are so short of them that cutting all edges into bits of a hair's width would take a
+    thousand times the memory.
+    """
+    lines = shapely.linestrings(np.stack([start, end], axis=1))
+    one, other = shapely.STRtree(lines).query(lines, predicate="dwithin", distance=_NEAR * below)
+    along = unit(end - start)
+    joined = (start[one] == end[other]).all(axis=1) | (end[one] == start[other]).all(axis=1)
+    # Neighbours face each other only where one runs back along the other.
+    back = (along[one] * along[other]).sum(axis=1) < -np.cos(1.3 * _FACING)
+    real = (one != other) & (~joined | back)
+    return np.unique(one[real])
 
 
 #: Looks: where from and in what direction (m, 2), the flat edge looked from, and the bit that may be hit.
