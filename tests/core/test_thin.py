@@ -102,8 +102,8 @@ def test_a_hair_is_found_on_outlines_far_too_long_to_be_cut_into_its_lengths() -
     """Twenty metres of outline, looked at for what is thinner than 0.01 mm: two million lengths of that."""
     plate = box(0, 0, 3000, 2000)
     # A hole that comes within 0.008 mm of the plate's edge over 5 mm, and a slit 0.006 mm wide.
-    hole = polygon((100, 100), (2900, 100), (2900, 1900), (1502.5, 1900), (1502.5, 1999.992), (1497.5, 1999.992),
-                   (1497.5, 1900), (100, 1900))  # fmt: skip
+    neck = [(1502.5, 1900), (1502.5, 1999.992), (1497.5, 1999.992), (1497.5, 1900)]
+    hole = polygon((100, 100), (2900, 100), (2900, 1900), *neck, (100, 1900))
     holed = cut_away(plate, hole)
     (strand,) = strands(holed, 0.01)
     assert strand.width == pytest.approx(0.008, abs=1e-6)
