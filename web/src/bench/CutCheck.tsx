@@ -73,7 +73,7 @@ export function CutCheck({ design, proof, problem }: { design: Design; proof: Sh
   return (
     <footer aria-label="Cut check" className="flex h-14 shrink-0 items-center gap-2.5 border-t border-line bg-card px-4">
       <h2 className="mr-1 font-display text-[14px] font-bold whitespace-nowrap">Cut check</h2>
-      <ul className="flex min-w-0 flex-1 items-center gap-2.5 overflow-x-auto py-1">
+      <ul className="flex min-w-0 flex-1 items-center gap-2.5 relative overflow-x-auto [scrollbar-width:none] py-1">
         {problem && (
           <li role="alert" className="text-brick">
             {problem}

@@ -20,7 +20,7 @@ export function ClearanceChoices({ line }: { line: Extract<Line, { kind: "knock_
           onClick={() => {
             if (!fit.is(line.clearance)) gesture.change((now) => withValue(now, line.id, "clearance", fit.clearance));
           }}
-          className="h-7 rounded-lg border border-line bg-card px-2.5 text-[12px] leading-none font-semibold hover:border-plum aria-pressed:border-plum aria-pressed:text-plum"
+          className="h-7 rounded-lg border border-line bg-card px-2 text-[12px] whitespace-nowrap leading-none font-semibold hover:border-plum aria-pressed:border-plum aria-pressed:text-plum"
         >
           {fit.name}
         </button>
