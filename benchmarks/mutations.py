@@ -1,0 +1,124 @@
+"""Small deliberate faults put into the core, one at a time: which do the tests notice?
+
+`python -m benchmarks.mutations COUNT SEED` takes that many faults at random from `core/geometry`, `core/recipe`
+and `core/formats`, each in a copy of the last commit, and runs the core's tests that name the module, then
+those of whole designs. What goes unnoticed is printed as a change of a line: some of it changes nothing (a
+bound that is never met, a figure that is only a guess), which a person has to say.
+"""
+
+from __future__ import annotations
+
+import argparse
+import ast
+import random
+import subprocess
+import sys
+import tempfile
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+ROOT = Path(__file__).parent.parent
+FOLDERS = ("geometry", "recipe", "formats")
+#: Run for every fault, after those that name its module.
+ALWAYS = ("test_recipe.py", "test_whole_designs.py", "test_formats.py")
+
+SWAPS: dict[type[ast.AST], str] = {
+    ast.Add: "-", ast.Sub: "+", ast.Mult: "/", ast.Div: "*",
+    ast.Lt: ">", ast.Gt: "<", ast.LtE: ">", ast.GtE: "<", ast.Eq: "!=", ast.NotEq: "==",
+    ast.BitAnd: "|", ast.BitOr: "&",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Fault:
+    """A piece of a module's source, from one offset to another, and what stands there instead."""
+
+    module: Path
+    start: int
+    end: int
+    text: str
+
+    def applied(self, source: str) -> str:
+        return source[: self.start] + self.text + source[self.end :]
+
+    def told(self, source: str) -> str:
+        line = source.count("\n", 0, self.start) + 1
+        was = source.splitlines()[line - 1].strip()
+        now = self.applied(source).splitlines()[line - 1].strip()
+        return f"{self.module.relative_to(ROOT)}:{line}\n    - {was}\n    + {now}"
+
+
+def faults_of(module: Path) -> Iterator[Fault]:
+    """Operators turned round, conditions negated, figures made half as large again."""
+    source = module.read_text()
+    starts = [0]
+    for line in source.splitlines(keepends=True):
+        starts.append(starts[-1] + len(line))
+
+    def at(node: ast.expr, end: bool = False) -> int:
+        row, column = (node.end_lineno, node.end_col_offset) if end else (node.lineno, node.col_offset)
+        assert row is not None and column is not None
+        text = source[starts[row - 1] : starts[row]].encode()
+        return starts[row - 1] + len(text[:column].decode())
+
+    def between(left: ast.expr, right: ast.expr, swap: str) -> Iterator[Fault]:
+        gap = source[at(left, end=True) : at(right)]
+        operator = gap.strip(" \n()")
+        if operator and not operator.startswith("#"):
+            first = at(left, end=True) + gap.index(operator)
+            yield Fault(module, first, first + len(operator), swap)
+
+    for node in ast.walk(ast.parse(source)):
+        if isinstance(node, ast.BinOp) and type(node.op) in SWAPS:
+            yield from between(node.left, node.right, SWAPS[type(node.op)])
+        elif isinstance(node, ast.Compare) and len(node.ops) == 1 and type(node.ops[0]) in SWAPS:
+            yield from between(node.left, node.comparators[0], SWAPS[type(node.ops[0])])
+        elif isinstance(node, ast.Constant) and type(node.value) in (int, float) and node.value not in (0, 1):
+            yield Fault(module, at(node), at(node, end=True), repr(node.value * 3 / 2))
+        elif isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.Not | ast.Invert):
+            yield Fault(module, at(node), at(node.operand), " ")
+
+
+def noticed(fault: Fault, copy: Path) -> bool:
+    """Whether a test fails with the fault in the copy."""
+    target = copy / fault.module.relative_to(ROOT)
+    source = target.read_text()
+    tests = copy / "tests" / "core"
+    named = [
+        path.name
+        for path in sorted(tests.glob("test_*.py"))
+        if f".{fault.module.stem} " in path.read_text() or fault.module.stem in path.stem
+    ]
+    files = [str(tests / name) for name in dict.fromkeys([*named, *ALWAYS])]
+    command = [sys.executable, "-m", "pytest", "-q", "-x", "-n", "2", "-p", "no:cacheprovider", *files]
+    try:
+        target.write_text(fault.applied(source))
+        return subprocess.run(command, cwd=copy, capture_output=True, timeout=1200).returncode != 0
+    except subprocess.TimeoutExpired:
+        return True
+    finally:
+        target.write_text(source)
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(description=__doc__.splitlines()[0] if __doc__ else "")
+    parser.add_argument("count", type=int, nargs="?", default=20)
+    parser.add_argument("seed", type=int, nargs="?", default=1)
+    options = parser.parse_args()
+    modules = [path for name in FOLDERS for path in sorted((ROOT / "perigram/core" / name).rglob("*.py"))]
+    faults = [fault for module in modules for fault in faults_of(module)]
+    chosen = random.Random(options.seed).sample(faults, options.count)
+    found = 0
+    with tempfile.TemporaryDirectory() as folder:
+        copy = Path(folder) / "copy"
+        subprocess.run(["git", "clone", "-q", str(ROOT), str(copy)], check=True)
+        for fault in chosen:
+            seen = noticed(fault, copy)
+            found += seen
+            print("noticed  " if seen else "UNNOTICED", fault.told(fault.module.read_text()), flush=True)
+    print(f"{found} of {len(chosen)} faults noticed, of {len(faults)} there could be")
+
+
+if __name__ == "__main__":
+    main()
