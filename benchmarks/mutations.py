@@ -1,9 +1,9 @@
 """Small deliberate faults put into the core, one at a time: which do the tests notice?
 
-`python -m benchmarks.mutations COUNT SEED` takes that many faults at random from `core/geometry`, `core/recipe`
-and `core/formats`, each in a copy of the last commit, and runs the core's tests that name the module, then
-those of whole designs. What goes unnoticed is printed as a change of a line: some of it changes nothing (a
-bound that is never met, a figure that is only a guess), which a person has to say.
+`python -m benchmarks.mutations COUNT SEED` takes that many faults at random from `core/geometry`,
+`core/recipe` and `core/formats`, each in a copy of the last commit, and runs the core's tests that name the
+module, then those of whole designs. What goes unnoticed is printed as a change of a line: some of it changes
+nothing (a bound that is never met, a figure that is only a guess), which a person has to say.
 """
 
 from __future__ import annotations
@@ -58,7 +58,8 @@ def faults_of(module: Path) -> Iterator[Fault]:
 
     def at(node: ast.expr, end: bool = False) -> int:
         row, column = (node.end_lineno, node.end_col_offset) if end else (node.lineno, node.col_offset)
-        assert row is not None and column is not None
+        assert row is not None
+        assert column is not None
         text = source[starts[row - 1] : starts[row]].encode()
         return starts[row - 1] + len(text[:column].decode())
 
