@@ -156,6 +156,8 @@ def test_gaps_in_a_script_are_found_and_closed(spacing: str, gap: float) -> None
         said = [f for f in proof.findings if "in the script" in f.text]
         count = sum(int(f.text.split()[0]) for f in said)
         assert count == len(gaps), (font, gaps, [f.text for f in said])
+        told = [pair.split()[0] for f in said for pair in f.text.split(": ")[1].split(", ") if "–" in pair]
+        assert {pair.replace("–", "") for pair in told} <= set(gaps)
         found += count
         if not said:
             continue
