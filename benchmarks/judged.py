@@ -13,6 +13,7 @@ import resource
 import sys
 import time
 import traceback
+from contextlib import suppress
 from pathlib import Path
 
 from tests.foreign.designs import design
@@ -48,7 +49,8 @@ def main() -> int:
     font_ids()
     done: list[Trial] = []
     most = 0.0
-    with mp.get_context("spawn").Pool(2, _start, maxtasksperchild=200) as pool:
+    # Stopped half way, it still says what came of those that were done.
+    with suppress(KeyboardInterrupt), mp.get_context("spawn").Pool(2, _start, maxtasksperchild=200) as pool:
         for trial, memory in pool.imap_unordered(_tried, range(options.seed, options.seed + options.count)):
             done.append(trial)
             most = max(most, memory)

@@ -27,7 +27,7 @@ _SLACK = 1.15
 #: Bits with their middles within this many widths can hold two places one width apart.
 _NEAR = 1.3
 #: Corners that are looked out of at a time.
-_CORNERS = 4_000
+_CORNERS = 1_500
 #: Outlines that would be cut into more bits than this are looked at only where edges come near each other.
 MOST_BITS = 400_000
 #: Pairs of bits that are looked at; crowded outlines with more are looked at for thinner places only.
