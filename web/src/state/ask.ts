@@ -1,4 +1,4 @@
-import { data, type Design, type Edited } from "../api/client";
+import { data, type Design, type Edited, Problem } from "../api/client";
 import { clashes, withAnswer } from "../design/merge";
 import { useBench } from "./store";
 
@@ -20,7 +20,10 @@ export async function askFor(
     const now = useBench.getState();
     // Another design has come onto the bench: the answer is not for it.
     if (now.opened !== opened) return { ...edited, line: null };
-    if (time < MOST && clashes(now.design, sent, edited.design)) continue;
+    if (clashes(now.design, sent, edited.design)) {
+      if (time < MOST) continue;
+      throw new Problem(409, "The bench kept changing while this was worked out, so nothing was done. Do it again.");
+    }
     now.change((design) => withAnswer(design, sent, edited.design));
     return edited;
   }
