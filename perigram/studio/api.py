@@ -17,21 +17,17 @@ from perigram.core.art.svg import MOST_BYTES
 from perigram.core.formats.bundle import Format, cut_files, zipped
 from perigram.core.formats.page import plain_name
 from perigram.core.formats.svg import path_data
-from perigram.core.geometry import measure
-from perigram.core.geometry.measure import Box
-from perigram.core.recipe import edit
-from perigram.core.recipe.arrange import arrange
 from perigram.core.recipe.design import Design, read_design
-from perigram.core.recipe.evaluate import union_box
 from perigram.core.recipe.lines import KINDS
-from perigram.core.recipe.refs import line_of, result_of
 from perigram.studio import problems, schemas, services
+from perigram.studio.bench_api import router as bench
 from perigram.studio.demo import DEMO_USER
 from perigram.studio.lettering_api import router as lettering
 from perigram.studio.models import Habits, PictureFile, StoredDesign
 
 api = NinjaAPI(title="Perigram", version="1", auth=django_auth, docs_url=None)
 problems.install(api)
+api.add_router("", bench)
 api.add_router("", lettering)
 
 
@@ -147,81 +143,6 @@ def export(
     return response
 
 
-@api.post("/proof", response=schemas.ProofOut)
-def prove(request: HttpRequest, body: schemas.ProofIn) -> Any:
-    """Evaluate a design without saving it: what the bench shows while she works."""
-    held = set(body.have)
-    proof = services.prove(request.user, body.design, body.check)
-    cache = services.ShopCache(request.user)
-
-    def path(key: str, region: Any) -> str | None:
-        if key in held:
-            return None
-        held.add(key)
-        written: str = cache.get((key, "path"), lambda: path_data(region, 3))
-        return written
-
-    def box(key: str, region: Any) -> Any:
-        return cache.get((key, "box"), lambda: measure.bounds(region))
-
-    return {
-        "results": [
-            {
-                "ref": r.ref,
-                "line": line_of(r.ref),
-                "name": result_of(r.ref),
-                "key": r.key,
-                "d": path(r.key, r.region),
-                "box": box(r.key, r.region),
-            }
-            for r in proof.results
-        ],
-        "plies": [
-            {
-                "id": p.ply.id,
-                "key": p.key,
-                "d": path(p.key, p.region),
-                "box": box(p.key, p.region),
-                "area": p.measures.area,
-                "length": p.measures.length,
-                "pieces": p.measures.pieces,
-                "nodes": p.measures.nodes,
-            }
-            for p in proof.plies
-        ],
-        "findings": proof.findings,
-        "levels": {line: outcome.levels for line, outcome in proof.outcomes.items() if outcome.levels},
-        "bounds": proof.bounds,
-        "cuttable": proof.is_cuttable,
-        "checked": proof.checked,
-    }
-
-
-@api.post("/lines/add", response=schemas.EditedOut)
-def add_line(request: HttpRequest, body: schemas.AddLineIn) -> Any:
-    height = round(_picture(request, body.picture)["height"], 2) if body.picture else None
-    design, line = edit.add_line(body.design, body.kind, body.picture, height, body.on, body.given)
-    return {"design": design, "line": line}
-
-
-@api.post("/lines/remove", response=schemas.EditedOut)
-def remove_line(request: HttpRequest, body: schemas.RemoveLineIn) -> Any:
-    return {"design": edit.remove_line(body.design, body.line), "line": None}
-
-
-@api.post("/lines/arrange", response=schemas.EditedOut)
-def arrange_lines(request: HttpRequest, body: schemas.ArrangeIn) -> Any:
-    """Lines aligned, spread evenly or matched in size."""
-
-    def boxes(design: Design) -> dict[str, Box]:
-        proof = services.prove_lines(request.user, design)
-        found = {line_of(r.ref): measure.bounds(r.region) for r in proof.results}
-        return {line: box for line, box in found.items() if box}
-
-    design = arrange(body.design, body.lines, body.how, body.to, body.hold, boxes)
-    return {"design": design, "line": None}
-
-
 @api.get("/habits", response=schemas.HabitsOut)
 def habits(request: HttpRequest) -> Any:
     return Habits.objects.get_or_create(owner=request.user)[0]
@@ -267,6 +188,7 @@ def kinds(request: HttpRequest) -> Any:
             "words": kind.words,
             "results": kind.results,
             "replaces": kind.replaces,
+            "each": kind.each,
             "slots": [
                 {"field": name, **field.json_schema_extra}
                 for name, field in kind.model.model_fields.items()
@@ -284,12 +206,12 @@ def _state(stored: StoredDesign) -> dict[str, Any]:
 
 def _picture(request: HttpRequest, digest: str) -> dict[str, Any]:
     drawing = services.picture_drawing(request.user, digest)
-    box = union_box([measure.bounds(part.region) for part in drawing.parts]) or (0.0, 0.0, 0.0, 0.0)
+    box, width, height = services.picture_size(request.user, digest)
     return {
         "id": digest,
         "name": PictureFile.objects.get(owner=request.user, digest=digest).name,
-        "width": box[2] - box[0],
-        "height": box[3] - box[1],
+        "width": width,
+        "height": height,
         "box": box,
         "parts": [{"name": part.name, "d": path_data(part.region, 2)} for part in drawing.parts],
         "notes": drawing.notes,

@@ -10,9 +10,6 @@ from django.http import HttpRequest
 from ninja import File, Query, Router, Status, UploadedFile
 
 from perigram.core.errors import PerigramError
-from perigram.core.formats.svg import path_data
-from perigram.core.geometry import measure
-from perigram.core.geometry.region import Region
 from perigram.core.lettering.fontfile import refuse_large
 from perigram.core.lettering.fonts import Font
 from perigram.core.recipe.block import even_block
@@ -21,6 +18,7 @@ from perigram.core.recipe.evaluate import Proof
 from perigram.core.recipe.letterforms import features, forms
 from perigram.core.recipe.lines.letter import Letter
 from perigram.studio import fonts, schemas, services
+from perigram.studio.bench_api import drawn
 
 router = Router()
 
@@ -66,22 +64,12 @@ def block(request: HttpRequest, body: schemas.BlockIn) -> Any:
     return {"design": design, "line": None}
 
 
-@router.post("/letters", response=list[schemas.LetterOut])
-def letters(request: HttpRequest, body: schemas.LineIn) -> Any:
-    """Every letter of a Letter line where it lies, to be picked by itself."""
-    outcome = services.prove_lines(request.user, body.design).outcomes.get(body.line)
-    return [
-        {"row": piece.row, "at": piece.at, "text": piece.text, **_drawn(piece.region)}
-        for piece in (outcome.pieces() if outcome else [])
-    ]
-
-
 @router.post("/letters/forms", response=list[schemas.FormOut])
 def letter_forms(request: HttpRequest, body: schemas.LetterIn) -> Any:
     """The forms a letter can take: as the font sets it, and its alternates."""
     sources = services.ShopSources(request.user)
     found = forms(_lettering(body), body.row, body.at, sources)
-    return [{"code": form.code, "name": form.name, **_drawn(form.region)} for form in found]
+    return [{"code": form.code, "name": form.name, **drawn(form.region)} for form in found]
 
 
 @router.post("/letters/features", response=list[schemas.FeatureOut])
@@ -112,10 +100,6 @@ def _lettering(body: schemas.LineIn) -> Letter:
     if not isinstance(line, Letter):
         raise PerigramError("This is not a line of words. Choose one first.")
     return line
-
-
-def _drawn(region: Region) -> dict[str, Any]:
-    return {"d": path_data(region, 2), "box": measure.bounds(region)}
 
 
 @lru_cache(maxsize=4000)

@@ -89,6 +89,12 @@ class RemoveLineIn(Schema):
     line: str
 
 
+class ChangeLineIn(Schema):
+    design: Design
+    line: str
+    values: dict[str, str | list[str]]
+
+
 class EditedOut(Schema):
     design: Design
     #: the line to show as chosen
@@ -102,6 +108,8 @@ class ResultOut(Schema):
     key: str
     d: str | None
     box: tuple[float, float, float, float] | None
+    #: heights (y in mm) other things may be lined up with: baselines and cap heights
+    levels: list[float]
 
 
 class PlyOut(Schema):
@@ -136,15 +144,13 @@ class ProofOut(Schema):
     results: list[ResultOut]
     plies: list[PlyOut]
     findings: list[FindingOut]
-    #: line -> heights (y in mm) other things may be lined up with: baselines and cap heights
-    levels: dict[str, list[float]]
     bounds: tuple[float, float, float, float] | None
     cuttable: bool
     #: whether plies have been looked at; if not, findings are of lines alone
     checked: bool
 
 
-class PartOut(Schema):
+class PictureShape(Schema):
     name: str
     d: str
 
@@ -156,7 +162,7 @@ class PictureOut(Schema):
     width: float
     height: float
     box: tuple[float, float, float, float]
-    parts: list[PartOut]
+    parts: list[PictureShape]
     notes: list[str]
 
 
@@ -194,12 +200,11 @@ class FontPreview(Drawn):
     id: str
 
 
-class LetterOut(Drawn):
-    """A letter where it lies: its row, and its first character's place in the row as typed."""
+class PartOut(Drawn):
+    """A part of a result where it lies: a letter by its row and its first character's place in it."""
 
-    row: int
-    at: int
-    text: str
+    path: list[int]
+    name: str
 
 
 class FormOut(Drawn):
@@ -247,6 +252,12 @@ class LineIn(Schema):
     line: str
 
 
+class PartsIn(Schema):
+    design: Design
+    #: the result whose parts are asked for
+    of: str
+
+
 class BlockIn(LineIn):
     fit: Fit
     align: Align
@@ -276,6 +287,8 @@ class KindOut(Schema):
     results: dict[str, str]
     #: result name -> the value whose result it takes the place of
     replaces: dict[str, str]
+    #: the value whose every result gives one, named after it and in its place
+    each: str
     slots: list[SlotOut]
     #: a line of this kind as it is when added, without its id
     blank: dict[str, Any]

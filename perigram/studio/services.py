@@ -17,11 +17,13 @@ from django.utils import timezone
 from perigram.core.art.svg import Drawing, read_svg
 from perigram.core.errors import PictureError
 from perigram.core.formats.svg import path_data
+from perigram.core.geometry import measure
+from perigram.core.geometry.measure import Box
 from perigram.core.lettering.fonts import Font
 from perigram.core.recipe.cache import Cache
 from perigram.core.recipe.design import Design, read_design
 from perigram.core.recipe.edit import free_name
-from perigram.core.recipe.evaluate import Proof, evaluate
+from perigram.core.recipe.evaluate import Proof, evaluate, union_box
 from perigram.library import font_at
 from perigram.studio import fonts
 from perigram.studio.models import PictureFile, Revision, StoredDesign
@@ -82,6 +84,13 @@ def picture_drawing(owner: AbstractBaseUser, digest: str) -> Drawing:
 
     drawing: Drawing = ShopCache(owner).get(("drawing", digest), read)
     return drawing
+
+
+def picture_size(owner: AbstractBaseUser, digest: str) -> tuple[Box, float, float]:
+    """The box of one of the owner's pictures, its width and its height in mm."""
+    parts = picture_drawing(owner, digest).parts
+    box = union_box([measure.bounds(part.region) for part in parts]) or (0.0, 0.0, 0.0, 0.0)
+    return box, box[2] - box[0], box[3] - box[1]
 
 
 def store_picture(owner: AbstractBaseUser, name: str, svg: str) -> str:

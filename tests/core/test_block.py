@@ -33,9 +33,9 @@ def rows_of(design: Design) -> list[tuple[float, float]]:
     """Width and cap height of each row, told from its letters and its levels."""
     upright = design.model_copy(deep=True)
     upright.recipe[0].place.rotate = 0.0  # type: ignore[union-attr]
-    outcome = prove(upright).outcomes["l1"]
-    boxes = [(p.row, bounds(p.region)) for p in outcome.pieces()]
-    heights = [a - b for a, b in zip(outcome.levels[::2], outcome.levels[1::2], strict=True)]
+    made = prove(upright).results[0].made
+    boxes = [(part.path[0], bounds(part.region)) for part in made.parts()]
+    heights = [a - b for a, b in zip(made.levels[::2], made.levels[1::2], strict=True)]
     return [
         (
             max(b[2] for r, b in boxes if b and r == row) - min(b[0] for r, b in boxes if b and r == row),

@@ -95,7 +95,7 @@ def test_line_spacing_is_in_percent_of_the_fonts_own(font: str, size: float) -> 
     own = size * high / capital
     rows = [{"text": "HAH"}, {"text": "HAH"}, {"text": "HAH", "above": {"value": 110, "of": "line"}}]
     proof = proof_of(rows=rows, font=font, size=size, fit="tall", row_gap={"value": 75, "of": "line"})
-    first, second, third = proof.outcomes["l1"].levels[::2]
+    first, second, third = proof.results[0].made.levels[::2]
     assert second - first == pytest.approx(0.75 * own, rel=1e-4)
     assert third - second == pytest.approx(1.10 * own, rel=1e-4)
 
@@ -130,7 +130,7 @@ def test_characters_that_draw_nothing_are_nothing_to_set(text: str) -> None:
         proof = proof_of(font=font, rows=[{"text": text}, {"text": "MILL"}, {"text": text}])
         alone = proof_of(font=font, rows=[{"text": "MILL"}])
         assert area(proof.results[0].region) == pytest.approx(area(alone.results[0].region))
-        assert {piece.row for piece in proof.outcomes["l1"].pieces()} == {1}
+        assert {part.path[0] for part in proof.results[0].made.parts()} == {1}
         nothing = proof_of(font=font, rows=[{"text": text}])
         assert nothing.results[0].region.is_empty
         assert nothing.findings, "that nothing came of it is said"

@@ -14,9 +14,9 @@ from perigram.core.geometry.measure import Box, area, bounds
 from perigram.core.lettering.forms import features_of
 from perigram.core.recipe.design import read_design
 from perigram.core.recipe.evaluate import Proof, evaluate
-from perigram.core.recipe.kinds import Piece
 from perigram.core.recipe.letterforms import features, forms
 from perigram.core.recipe.lines.letter import Letter
+from perigram.core.recipe.parts import Part
 from perigram.library import DesignSources, open_font
 
 from .material import EVERY, SCRIPT, assert_keeps_its_promises, fine
@@ -28,19 +28,19 @@ def proof_of(*lines: dict[str, Any]) -> Proof:
     return evaluate(design, DesignSources(design))
 
 
-def pieces(**values: Any) -> list[Piece]:
+def pieces(**values: Any) -> list[Part]:
     proof = proof_of({"size": 60, "fit": "tall", **values})
     assert [f.text for f in proof.findings if f.level == "stop"] == []
-    return proof.outcomes["l1"].pieces()
+    return list(proof.results[0].made.parts())
 
 
-def box(piece: Piece) -> Box:
+def box(piece: Part) -> Box:
     found = bounds(piece.region)
     assert found
     return found
 
 
-def boxes(found: list[Piece]) -> np.ndarray:
+def boxes(found: list[Part]) -> np.ndarray:
     return np.array([box(piece) for piece in found])
 
 
@@ -70,9 +70,9 @@ def test_places_are_those_of_the_row_as_typed() -> None:
     """Capitals of one small letter (ß), outer spaces and missing characters shift nothing."""
     row = {"text": "  weiß Ωgut", "own": [{"at": 8, "y": 9}]}
     proof = proof_of({"rows": [row], "case": "upper", "font": "archivo-black", "size": 100})
-    found = {p.at: p for p in proof.outcomes["l1"].pieces()}
-    assert [found[at].text for at in (2, 3, 4, 5)] == ["W", "E", "I", "S"]
-    assert found[8].text == "G"
+    found = {p.path[1]: p for p in proof.results[0].made.parts()}
+    assert [found[at].name for at in (2, 3, 4, 5)] == ["W", "E", "I", "S"]
+    assert found[8].name == "G"
     low = {at: box(p)[3] for at, p in found.items()}
     assert low[8] > low[9] + 8
 
@@ -84,19 +84,19 @@ def test_pieces_lie_where_the_lettering_lies(rotate: float, flip: bool) -> None:
     values = {"rows": [{"text": "OAR"}, {"text": "HELM", "own": [{"at": 2, "turn": 9}]}], "place": place}
     proof = proof_of({"size": 80, **values})
     whole = fine(proof.results[0].region)
-    for piece in proof.outcomes["l1"].pieces():
+    for piece in proof.results[0].made.parts():
         assert_keeps_its_promises(piece.region)
         assert fine(piece.region).difference(whole.buffer(0.002)).is_empty
-    parts = sum(area(p.region) for p in proof.outcomes["l1"].pieces())
+    parts = sum(area(p.region) for p in proof.results[0].made.parts())
     assert parts == pytest.approx(area(proof.results[0].region), rel=1e-6)
-    assert bool(proof.outcomes["l1"].levels) == (rotate == 0.0)
+    assert bool(proof.results[0].made.levels) == (rotate == 0.0)
 
 
 def test_levels_are_baselines_and_cap_heights() -> None:
     proof = proof_of({"rows": [{"text": "HHH"}, {"text": "HEH", "size": 20}], "size": 50, "fit": "tall"})
-    upper, lower = proof.outcomes["l1"].pieces()[0], proof.outcomes["l1"].pieces()[3]
+    upper, lower = proof.results[0].made.parts()[0], proof.results[0].made.parts()[3]
     for piece, at in ((upper, 0), (lower, 2)):
-        foot, head = proof.outcomes["l1"].levels[at : at + 2]
+        foot, head = proof.results[0].made.levels[at : at + 2]
         assert box(piece)[1::2] == pytest.approx((head, foot), abs=1e-6)
 
 
@@ -108,7 +108,7 @@ def test_even_rows_end_level_on_both_sides(give: str, spacing: str, font: str) -
     values = {"rows": rows, "align": "even", "gives": give, "spacing": spacing, "font": font, "gap": 0.5}
     found = pieces(**values)
     spans = [
-        (min(box(p)[0] for p in found if p.row == row), max(box(p)[2] for p in found if p.row == row))
+        (min(box(p)[0] for p in found if p.path[0] == row), max(box(p)[2] for p in found if p.path[0] == row))
         for row in range(3)
     ]
     assert spans[0] == pytest.approx(spans[1], abs=0.001)
@@ -117,7 +117,7 @@ def test_even_rows_end_level_on_both_sides(give: str, spacing: str, font: str) -
     heights = [b[3] - b[1] for b in boxes(found)]
     assert heights == pytest.approx([b[3] - b[1] for b in boxes(plain)], abs=1e-6)
     if give == "letters" and spacing == "clear" and font == "anton":
-        first = [fine(p.region) for p in found if p.row == 2]
+        first = [fine(p.region) for p in found if p.path[0] == 2]
         assert [a.distance(b) for a, b in pairwise(first)] == pytest.approx([0.5] * 4, abs=0.01)
     if give == "gaps":
         widths = [b[2] - b[0] for b in boxes(found)]
@@ -146,12 +146,16 @@ def test_gaps_in_a_script_are_found_and_closed(spacing: str, gap: float) -> None
         # As the font has them, or 0.3 mm clear: where it joins them anyway they stay joined.
         open_line = {**line, "spacing": spacing, "gap": gap}
         proof = proof_of(open_line)
-        letters = [(p, fine(p.region)) for p in proof.outcomes["l1"].pieces()]
+        letters = [(p, fine(p.region)) for p in proof.results[0].made.parts()]
         texts = [line["rows"][i]["text"] for i in (0, 1)]  # type: ignore[index]
         gaps = [
-            a.text + b.text
+            a.name + b.name
             for (a, shape_a), (b, shape_b) in pairwise(letters)
-            if a.row == b.row and " " not in texts[a.row][a.at : b.at] and shape_a.distance(shape_b) > 1e-3
+            if a.path[0] == b.path[0]
+            and " " not in texts[a.path[0]][a.path[1] : b.path[1]]
+            and shape_a.distance(shape_b) > 1e-3
+            and " " not in texts[a.path[0]][a.path[1] : b.path[1]]
+            and shape_a.distance(shape_b) > 1e-3
         ]
         said = [f for f in proof.findings if "in the script" in f.text]
         count = sum(int(f.text.split()[0]) for f in said)
@@ -165,10 +169,10 @@ def test_gaps_in_a_script_are_found_and_closed(spacing: str, gap: float) -> None
         assert said[0].mend.values == {"joins": "closed"}
         closed = proof_of({**open_line, "joins": "closed"})
         assert not [f for f in closed.findings if "in the script" in f.text]
-        letters = [(p, fine(p.region)) for p in closed.outcomes["l1"].pieces()]
+        letters = [(p, fine(p.region)) for p in closed.results[0].made.parts()]
         for (a, shape_a), (b, shape_b) in pairwise(letters):
-            if a.row == b.row and " " not in texts[a.row][a.at : b.at]:
-                assert shape_a.intersects(shape_b), (font, a.text, b.text)
+            if a.path[0] == b.path[0] and " " not in texts[a.path[0]][a.path[1] : b.path[1]]:
+                assert shape_a.intersects(shape_b), (font, a.name, b.name)
         assert_keeps_its_promises(closed.results[0].region)
     assert found > 3, "the pangram is meant to open some"
 
@@ -200,7 +204,7 @@ def test_whatever_is_asked_comes_out_whole(
         }
     )
     assert_keeps_its_promises(proof.results[0].region)
-    for piece in proof.outcomes["l1"].pieces():
+    for piece in proof.results[0].made.parts():
         assert_keeps_its_promises(piece.region)
 
 

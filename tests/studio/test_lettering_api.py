@@ -120,11 +120,12 @@ def test_a_shop_keeps_only_so_many(client: Client, monkeypatch: pytest.MonkeyPat
 
 def test_letters_forms_and_features_of_a_line(client: Client) -> None:
     words = design({"font": "pacifico", "rows": [{"text": "gala"}, {"text": "Tide"}], "spacing": "font"})
-    letters = post(client, "letters", design=words, line="l1").json()
-    assert [(one["row"], one["at"], one["text"]) for one in letters] == [
-        *[(0, i, c) for i, c in enumerate("gala")],
-        *[(1, i, c) for i, c in enumerate("Tide")],
+    letters = post(client, "parts", design=words, of="l1/letters").json()
+    assert [(one["path"], one["name"]) for one in letters] == [
+        *[([0, i], c) for i, c in enumerate("gala")],
+        *[([1, i], c) for i, c in enumerate("Tide")],
     ]
+    assert post(client, "parts", design=words, of="l7/letters").json() == []
     whole = post(client, "proof", design=words).json()["results"][0]["box"]
     assert min(one["box"][0] for one in letters) == pytest.approx(whole[0])
     assert max(one["box"][3] for one in letters) == pytest.approx(whole[3])

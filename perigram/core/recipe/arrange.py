@@ -9,7 +9,7 @@ from perigram.core.errors import PerigramError
 from perigram.core.geometry.measure import Box
 from perigram.core.recipe.design import Design
 from perigram.core.recipe.kinds import Side
-from perigram.core.recipe.lines import KINDS, AnyLine
+from perigram.core.recipe.lines import AnyLine, kind_of
 from perigram.core.recipe.refs import ref_to
 from perigram.core.recipe.values import Place
 
@@ -166,12 +166,12 @@ def _resized(design: Design, line_id: str, ratio: float, how: str) -> Design:
     assert place is not None
     free = place.model_copy(update={"as_wide": None, "as_tall": None})
     side: Side = "width" if how == "width" else "height"
-    return _with(design, line_id, **KINDS[line.kind].resized(line, ratio, side), place=free)
+    return _with(design, line_id, **kind_of(line).resized(line, ratio, side), place=free)
 
 
 def _held(design: Design, line: AnyLine, anchor: AnyLine, how: str, boxes: Boxes) -> Design:
     """A relation to the anchor that holds from now on; what it does not fix stays as it looks now."""
-    ref = ref_to(anchor.id, next(iter(KINDS[anchor.kind].results)))
+    ref = ref_to(anchor.id, next(iter(kind_of(anchor).names(anchor))))
     before = boxes(design)[line.id]
     place = _place(line)
     assert place is not None

@@ -44,7 +44,7 @@ def _size(design: Design, line: Letter, fit: Fit, prove: Callable[[Design], Proo
     alone = line.model_copy(update={"place": Place(), "off": False})
     proof = prove(design.model_copy(update={"recipe": [alone], "plies": []}))
     box = measure.bounds(proof.results[0].region) if proof.results else None
-    levels = proof.outcomes[line.id].levels if proof.results else []
+    levels = proof.results[0].made.levels if proof.results else []
     if box is None or not levels:
         return None
     heights = [foot - head for foot, head in zip(levels[::2], levels[1::2], strict=True)]

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 
 from pydantic import ValidationError
 
 from perigram.core.errors import PerigramError
 from perigram.core.recipe.design import Design, Material, Ply
 from perigram.core.recipe.kinds import Kind, Start
-from perigram.core.recipe.lines import KINDS, AnyLine
+from perigram.core.recipe.lines import KINDS, AnyLine, kind_of
 from perigram.core.recipe.refs import line_of, ref_to
 from perigram.core.recipe.values import Line
 
@@ -56,11 +56,7 @@ def add_line(
             f"A line called “{kind.name}” cannot take {first['loc'][-1]} as given: {first['msg']}."
         ) from error
     recipe = [*design.recipe, line]
-    taken = {getattr(line, source): ref_to(line_id, name) for name, source in kind.replaces.items()}
-    plies = [
-        ply.model_copy(update={"results": [taken.get(ref, ref) for ref in ply.results]})
-        for ply in design.plies
-    ]
+    plies = _handed_over(design.plies, _takes(line))
     materials = design.materials
     if kind.ply:
         material, materials = _fresh_material(design)
@@ -68,7 +64,7 @@ def add_line(
             id=_free_id("p", [p.id for p in plies]),
             name=free_name(_ply_name(kind, line, design), [p.name for p in plies]),
             material=material,
-            results=[ref_to(line_id, name) for name in kind.results],
+            results=[ref_to(line_id, name) for name in kind.names(line)],
         )
         plies = [ply, *plies] if kind.underneath else [*plies, ply]
     changed = design.model_copy(update={"recipe": recipe, "plies": plies, "materials": materials})
@@ -80,43 +76,101 @@ def remove_line(design: Design, line_id: str) -> Design:
     line = next((one for one in design.recipe if one.id == line_id), None)
     if line is None:
         return design
-    kind = KINDS[line.kind]
-    back = {ref_to(line_id, name): getattr(line, source) for name, source in kind.replaces.items()}
+    back = {ref_to(line_id, name): "" for name in kind_of(line).names(line)}
+    back |= {new: source for source, new in _takes(line).items()}
+    recipe = [one for one in design.recipe if one.id != line_id]
+    return _rewired(design.model_copy(update={"recipe": recipe}), back, line_id)
+
+
+def change_sources(design: Design, line_id: str, values: Mapping[str, object]) -> Design:
+    """The design with other values of a line; plies go with it where its results stand for other things
+    than before, or are others.
+
+    Raises:
+        PerigramError: for values the line does not take.
+    """
+    line = next((one for one in design.recipe if one.id == line_id), None)
+    if line is None:
+        raise PerigramError("This line is not there any more.")
+    try:
+        changed = type(line).model_validate({**line.model_dump(), **values})
+    except ValidationError as error:
+        raise PerigramError(f"This line cannot take that: {error.errors()[0]['msg']}.") from error
+    before, after = _takes(line), _takes(changed)
+    cut = {ref for ply in design.plies for ref in ply.results}
+    taken = {old: new for old, new in after.items() if before.get(old) != new}
+    # What stands for something now that no ply cuts keeps the ply it has.
+    stays = {new for old, new in taken.items() if old not in cut}
+    freed = {new: old for old, new in before.items() if after.get(old) != new and new not in stays}
+    plies = _handed_over(_handed_over(design.plies, freed), taken)
+    gone = {new: old for new, old in freed.items() if new not in after.values()}
+    recipe = [changed if one.id == line_id else one for one in design.recipe]
+    return _rewired(design.model_copy(update={"recipe": recipe, "plies": plies}), gone)
+
+
+def _takes(line: Line) -> dict[str, str]:
+    """By the result whose place it takes, the result of a line."""
+    stands = kind_of(line).stands_for(line)
+    return {source: ref_to(line.id, name) for name, source in stands.items() if source}
+
+
+def _handed_over(plies: list[Ply], new: Mapping[str, str]) -> list[Ply]:
+    """Plies with other results in the place of some; what comes together so counts once."""
+    return [
+        ply.model_copy(update={"results": list(dict.fromkeys(new.get(ref, ref) for ref in ply.results))})
+        for ply in plies
+    ]
+
+
+def _rewired(design: Design, back: dict[str, str], gone: str = "") -> Design:
+    """The design with results that are no more replaced by others, or by none where that is empty.
+
+    Args:
+        gone: a line none of whose results are left, whatever they were called.
+    """
+    back = dict(back)
+
+    def new(ref: str) -> str:
+        return back.get(ref, "" if gone and line_of(ref) == gone else ref)
+
+    recipe: list[AnyLine] = []
+    for line in design.recipe:
+        changed = _with_refs(line, new)
+        each = kind_of(line).each
+        for ref in getattr(line, each) if each else ():
+            if new(ref) != ref:
+                # Its own results are named after what they come from.
+                back[ref_to(line.id, ref)] = ref_to(line.id, new(ref)) if new(ref) else ""
+        recipe.append(changed)
     plies = []
     for ply in design.plies:
-        results = [back.get(ref, ref) for ref in ply.results]
-        results = [ref for ref in results if ref and line_of(ref) != line_id]
+        results = list(dict.fromkeys(ref for old in ply.results if (ref := new(old))))
         if results or not ply.results:
-            plies.append(ply.model_copy(update={"results": list(dict.fromkeys(results))}))
-    recipe = [_rewired(one, line_id, back) for one in design.recipe if one.id != line_id]
+            plies.append(ply.model_copy(update={"results": results}))
     return design.model_copy(update={"recipe": recipe, "plies": plies})
 
 
-def _rewired(line: AnyLine, gone: str, back: dict[str, str]) -> AnyLine:
-    """A line that used the removed one's results, using what they stood for, where there is such."""
+def _with_refs(line: AnyLine, new: Callable[[str], str]) -> AnyLine:
+    """A line with each result it refers to replaced; an empty one leaves what it can do without."""
     values = line.model_dump()
     for name, field in type(line).model_fields.items():
         extra = field.json_schema_extra
         slot = extra.get("slot") if isinstance(extra, dict) else None
         if slot == "ref":
-            values[name] = back.get(values[name], "" if line_of(values[name]) == gone else values[name])
+            values[name] = new(values[name])
         elif slot == "refs":
-            kept = [back.get(ref, ref) for ref in values[name]]
-            values[name] = [ref for ref in kept if line_of(ref) != gone]
+            values[name] = list(dict.fromkeys(ref for old in values[name] if (ref := new(old))))
         elif slot == "place":
             for held in ("on", "as_wide", "as_tall"):
-                if line_of(values[name][held] or "") == gone:
-                    values[name][held] = back.get(values[name][held])
+                values[name][held] = new(values[name][held] or "") or None
     return type(line).model_validate(values)
 
 
 def _uncovered(design: Design) -> list[str]:
     """Results no other line has taken the place of, in the recipe's order."""
-    refs = [ref_to(line.id, name) for line in design.recipe for name in KINDS[line.kind].results]
-    covered = {
-        getattr(line, source) for line in design.recipe for source in KINDS[line.kind].replaces.values()
-    }
-    under = {line.id for line in design.recipe if KINDS[line.kind].underneath}
+    refs = [ref_to(line.id, name) for line in design.recipe for name in kind_of(line).names(line)]
+    covered = {source for line in design.recipe for source in _takes(line)}
+    under = {line.id for line in design.recipe if kind_of(line).underneath}
     return [ref for ref in refs if ref not in covered and line_of(ref) not in under]
 
 

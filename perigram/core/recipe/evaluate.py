@@ -21,7 +21,8 @@ from perigram.core.geometry.region import Region
 from perigram.core.recipe.cache import Cache, Kept
 from perigram.core.recipe.design import THINNEST, Design, Material, Ply, out_of_range, references
 from perigram.core.recipe.kinds import Outcome, Sources, Tools
-from perigram.core.recipe.lines import KINDS
+from perigram.core.recipe.lines import kind_of
+from perigram.core.recipe.parts import Made
 from perigram.core.recipe.refs import line_of, ref_to
 from perigram.core.recipe.values import Line
 
@@ -53,7 +54,11 @@ class Result:
 
     ref: str
     key: str
-    region: Region
+    made: Made
+
+    @property
+    def region(self) -> Region:
+        return self.made.region
 
 
 @dataclass(frozen=True, eq=False)
@@ -72,8 +77,6 @@ class Proof:
     results: list[Result] = field(default_factory=list)
     plies: list[PlyProof] = field(default_factory=list)
     findings: list[Finding] = field(default_factory=list)
-    #: by line, what else is known of it
-    outcomes: dict[str, Outcome] = field(default_factory=dict)
     #: whether plies have been looked at; if not, findings are of lines alone
     checked: bool = True
 
@@ -135,9 +138,8 @@ def evaluate(design: Design, sources: Sources, cache: Kept | None = None, check:
         key = _line_key(line, results, sources)
         outcome, findings = _carried_out(line, key, results, design, sources, cache)
         proof.findings.extend(findings)
-        proof.outcomes[line.id] = outcome
-        for name, region in outcome.results.items():
-            result = Result(ref_to(line.id, name), f"{key}.{name}", region)
+        for name, made in outcome.results.items():
+            result = Result(ref_to(line.id, name), f"{key}.{name}", made)
             results[result.ref] = result
             proof.results.append(result)
     for ply in design.plies:
@@ -161,11 +163,11 @@ def _digest(value: Any) -> str:
 def _carried_out(
     line: Line, key: str, results: dict[str, Result], design: Design, sources: Sources, cache: Kept
 ) -> tuple[Outcome, list[Finding]]:
-    kind = KINDS[line.kind]  # type: ignore[attr-defined]
+    kind = kind_of(line)
     problems = _problems(line, results, design)
     if problems:
         return Outcome({}), [Finding("stop", text, line=line.id) for text in problems]
-    inputs = {ref: results[ref].region for ref in references(line)}
+    inputs = {ref: results[ref].made for ref in references(line)}
 
     def memo(what: Hashable, make: Callable[[], Any]) -> Any:
         return cache.get((sources.state, what), make)
@@ -191,9 +193,9 @@ def _carried_out(
     ]
     if not any(f.level == "stop" for f in findings):
         findings += [
-            Finding("look", f"{kind.name} leaves no {kind.results[name]}.", line=line.id)
-            for name, region in outcome.results.items()
-            if region.is_empty
+            Finding("look", f"{kind.name} leaves no {kind.results.get(name, 'such thing')}.", line=line.id)
+            for name, made in outcome.results.items()
+            if made.region.is_empty
         ]
     return outcome, findings
 

@@ -4,23 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, Literal, Protocol, TypeVar
-
-import numpy as np
+from typing import Any, Literal, Protocol
 
 from perigram.core.art.svg import Drawing
-from perigram.core.geometry import measure
-from perigram.core.geometry.bezier import Floats
-from perigram.core.geometry.finish import without_hairs
 from perigram.core.geometry.measure import Box
-from perigram.core.geometry.offset import PROMISED, grow, misses
-from perigram.core.geometry.overlay import fill_holes
-from perigram.core.geometry.parallel import Corners
 from perigram.core.geometry.region import Region
 from perigram.core.lettering.fonts import Font
-from perigram.core.recipe.values import Line, Place
+from perigram.core.recipe.parts import Made
+from perigram.core.recipe.values import Line
 
-T = TypeVar("T")
 Level = Literal["holds", "look", "stop"]
 
 
@@ -58,40 +50,25 @@ class Note:
 
 
 @dataclass(frozen=True)
-class Piece:
-    """One letter of a lettering where it lies, to be picked by itself: its row and its first
-    character's place in that row as typed, both from 0.
-    """
-
-    row: int
-    at: int
-    text: str
-    region: Region
-
-
-@dataclass(frozen=True)
 class Outcome:
-    """What a line makes: named regions, and notes.
+    """What a line makes: results by name, and notes."""
 
-    Attributes:
-        pieces: what can be picked by itself, worked out when asked for.
-        levels: heights (y in mm) that other things may be lined up with: baselines and cap heights.
-    """
-
-    results: dict[str, Region]
+    results: dict[str, Made]
     notes: list[Note] = field(default_factory=list)
-    pieces: Callable[[], list[Piece]] = list
-    levels: list[float] = field(default_factory=list)
 
 
 @dataclass(frozen=True)
 class Tools:
     """What a line's function works with besides its own values."""
 
-    inputs: Mapping[str, Region]
+    inputs: Mapping[str, Made]
     sources: Sources
     #: Computes a value once for equal keys; for the costly part of a line that the rest leaves alone.
     memo: Callable[[Hashable, Callable[[], Any]], Any]
+
+    def region(self, ref: str) -> Region:
+        """A result the line refers to, as one."""
+        return self.inputs[ref].region
 
 
 @dataclass(frozen=True)
@@ -136,6 +113,8 @@ class Kind:
     #: result name -> the value whose result it takes the place of: plies pass over to it when a line
     #: is added, and back when it is removed
     replaces: dict[str, str] = field(default_factory=dict)
+    #: the value whose every result gives one of the line's, named after it and in its place
+    each: str = ""
     #: how a new ply for this line's result is called, and whether it lies under all others
     ply: str = ""
     underneath: bool = False
@@ -148,106 +127,11 @@ class Kind:
     def id(self) -> str:
         return str(self.model.model_fields["kind"].default)
 
+    def stands_for(self, line: Line) -> dict[str, str]:
+        """By a line's result, the result whose place it takes."""
+        taken = {name: str(getattr(line, value)) for name, value in self.replaces.items()}
+        return {**taken, **({ref: ref for ref in getattr(line, self.each)} if self.each else {})}
 
-def placed(region: Region, place: Place, tools: Tools) -> Region:
-    """The region flipped and turned about its middle, and put where the place says."""
-    return region.transformed(placing(region, place, tools))
-
-
-def placing(region: Region, place: Place, tools: Tools) -> Floats:
-    """The (2, 3) map that puts a region where its place says."""
-    box = measure.bounds(region)
-    if box is None:
-        return np.eye(2, 3)
-    cx, cy = (box[0] + box[2]) / 2, (box[1] + box[3]) / 2
-    c, s = np.cos(np.radians(place.rotate)), np.sin(np.radians(place.rotate))
-    linear = np.array([[c, -s], [s, c]]) @ np.diag([-1.0 if place.flip else 1.0, 1.0])
-    turned = np.column_stack([linear, (cx, cy) - linear @ (cx, cy)])
-    anchor = measure.bounds(tools.inputs[place.on]) if place.on else None
-    if anchor is None:
-        turned[:, 2] += (place.x - cx, place.y - cy)
-        return turned
-    own = box
-    if place.rotate or place.flip:
-        own = measure.bounds(region.transformed(turned)) or box
-    # Turning is about the middle it had; level middles are those of the boxes as they were before it.
-    mine_x = box if place.across == "middle" else own
-    mine_y = box if place.down == "middle" else own
-    dx = _related(place.across, (mine_x[0], mine_x[2]), (anchor[0], anchor[2]), place.x)
-    dy = _related(place.down, (mine_y[1], mine_y[3]), (anchor[1], anchor[3]), place.y)
-    turned[:, 2] += (dx, dy)
-    return turned
-
-
-def matched(place: Place, tools: Tools) -> tuple[float | None, float | None]:
-    """The width and height in mm a thing takes over from others, where it does."""
-    wide, tall = (
-        measure.bounds(tools.inputs[ref]) if ref else None for ref in (place.as_wide, place.as_tall)
-    )
-    return wide and wide[2] - wide[0], tall and tall[3] - tall[1]
-
-
-def _related(how: str, own: tuple[float, float], anchor: tuple[float, float], by: float) -> float:
-    """How far to move a thing from `own[0]` to `own[1]` so that it relates to the anchor as said."""
-    if how in ("left", "top"):
-        return anchor[0] + by - own[0]
-    if how in ("right", "bottom"):
-        return anchor[1] + by - own[1]
-    if how in ("before", "above"):
-        return anchor[0] - by - own[1]
-    if how in ("after", "below"):
-        return anchor[1] + by - own[0]
-    return (anchor[0] + anchor[1]) / 2 + by - (own[0] + own[1]) / 2
-
-
-def sized(region: Region, wide: float | None, tall: float | None, stretch: float = 1.0) -> Region:
-    """The region scaled until it is so many mm wide, tall or both; `stretch` is width over height
-    where one of them leaves the other to follow.
-    """
-    box = measure.bounds(region)
-    if box is None:
-        return region
-    width, height = box[2] - box[0], box[3] - box[1]
-    if wide and tall:
-        return region.scaled(wide / width, tall / height)
-    if wide:
-        return region.scaled(wide / width, wide / width / stretch)
-    share = (tall or height) / height
-    return region.scaled(share * stretch, share)
-
-
-def grown(
-    tools: Tools,
-    source: Region,
-    distance: float,
-    corners: Corners = "round",
-    remains: float = 0.0,
-    filled: bool = False,
-) -> tuple[Region, list[Note]]:
-    """The source grown, with its holes filled if asked for, and what to say where that could not be made
-    as exact as promised.
-
-    Computed once for a figure wherever it lies, so that moving one costs nothing here.
-    """
-    if source.is_empty or (distance == 0.0 and not filled):
-        return source, []
-    if distance == 0.0:
-        return fill_holes(without_hairs(source)), []
-    figure, x, y = source.at_origin()
-
-    def make() -> tuple[Region, Floats]:
-        # What is too thin to be cut is no part of what is grown: a hair would come out as broad as the rest,
-        # and what only a hair closes is no hole.
-        solid = without_hairs(figure)
-        solid = fill_holes(solid) if filled else solid
-        made = grow(solid, distance, corners, remains=remains)
-        return made, misses(solid, made, distance) if corners == "round" else np.zeros((0, 2))
-
-    made, places = tools.memo(("grown", figure.digest(), distance, corners, remains, filled), make)
-    notes = []
-    if len(places):
-        px, py = (float(v) for v in places[0] + (x, y))
-        what = "1 place" if len(places) == 1 else f"{len(places)} places"
-        text = f"The outline is more than {PROMISED:g} mm off its distance in {what}"
-        notes = [Note("look", text, (px, py, px, py))]
-    return made.translated(x, y), notes
+    def names(self, line: Line) -> list[str]:
+        """The names of a line's results."""
+        return [*self.results, *(getattr(line, self.each) if self.each else ())]

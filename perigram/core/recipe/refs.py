@@ -1,4 +1,7 @@
-"""References to results: "line id/result name", written and read here alone."""
+"""References to results: "line id/result name", written and read here alone.
+
+A result named after another one has that one's reference for its name: "l5/l1/letters".
+"""
 
 from __future__ import annotations
 

@@ -10,8 +10,9 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
 
-#: "line id/result name" of an earlier line.
-Ref = Annotated[str, Field(max_length=80)]
+#: "line id/result name" of an earlier line. A result that is named after what it came from has that one's
+#: reference for its name, so that references grow with every such line.
+Ref = Annotated[str, Field(max_length=800)]
 
 
 def slot(kind: str, label: str, default: Any, **extra: Any) -> Any:

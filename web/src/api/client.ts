@@ -10,7 +10,7 @@ export type Lettering = Extract<Line, { kind: "letter" }>;
 export type Row = Lettering["rows"][number];
 export type Gap = Schemas["Gap"];
 export type OwnLetter = Row["own"][number];
-export type PlacedLetter = Schemas["LetterOut"];
+export type Part = Schemas["PartOut"];
 export type LetterForm = Schemas["FormOut"];
 export type Feature = Schemas["FeatureOut"];
 export type GlyphGroup = Schemas["GlyphGroup"];
@@ -33,6 +33,15 @@ export type Saved = Schemas["Saved"];
 export type Edited = Schemas["EditedOut"];
 export type ShelfEntry = Schemas["ShelfEntry"];
 export type Box = [number, number, number, number];
+
+/** A letter where it lies: its row, and its first character's place in that row as typed, both from 0. */
+export interface PlacedLetter {
+  row: number;
+  at: number;
+  text: string;
+  d: string;
+  box: Part["box"];
+}
 
 /** What the server said was wrong, in a sentence that can be shown as it is. */
 export class Problem extends Error {

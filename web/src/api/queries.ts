@@ -11,6 +11,7 @@ import {
   type LetterForm,
   type Lettering,
   type Picture,
+  type Part,
   type PlacedLetter,
   sendFont,
   type Session,
@@ -90,12 +91,15 @@ export function useRemoveFont() {
   });
 }
 
-/** The letters of a Letter line where they lie; `key` says which state of the line they are of. */
-export function useLetters(design: Design, line: string, key: string | undefined) {
+/** The letters of a Letter line where they lie; `result` says which state of the line they are of. */
+export function useLetters(design: Design, line: string, result: { ref: string; key: string } | undefined) {
   return useQuery({
-    queryKey: ["letters", line, key],
-    queryFn: () => data<PlacedLetter[]>(api.POST("/api/letters", { body: { design, line } })),
-    enabled: key !== undefined,
+    queryKey: ["letters", line, result?.key],
+    queryFn: async (): Promise<PlacedLetter[]> => {
+      const parts = await data<Part[]>(api.POST("/api/parts", { body: { design, of: result?.ref ?? "" } }));
+      return parts.map(({ path: [row = 0, at = 0], name, d, box }) => ({ row, at, text: name, d, box }));
+    },
+    enabled: result !== undefined,
     staleTime: Infinity,
     gcTime: 60_000,
     placeholderData: (previous, query) => (query?.queryKey[1] === line ? previous : undefined),

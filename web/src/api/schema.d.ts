@@ -246,26 +246,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/letters": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Letters
-         * @description Every letter of a Letter line where it lies, to be picked by itself.
-         */
-        post: operations["perigram_studio_lettering_api_letters"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/letters/features": {
         parameters: {
             query?: never;
@@ -316,7 +296,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Add Line */
-        post: operations["perigram_studio_api_add_line"];
+        post: operations["perigram_studio_bench_api_add_line"];
         delete?: never;
         options?: never;
         head?: never;
@@ -336,7 +316,7 @@ export interface paths {
          * Arrange Lines
          * @description Lines aligned, spread evenly or matched in size.
          */
-        post: operations["perigram_studio_api_arrange_lines"];
+        post: operations["perigram_studio_bench_api_arrange_lines"];
         delete?: never;
         options?: never;
         head?: never;
@@ -363,6 +343,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lines/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Line
+         * @description A line that works on other things than before, plies following.
+         */
+        post: operations["perigram_studio_bench_api_change_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lines/remove": {
         parameters: {
             query?: never;
@@ -373,7 +373,27 @@ export interface paths {
         get?: never;
         put?: never;
         /** Remove Line */
-        post: operations["perigram_studio_api_remove_line"];
+        post: operations["perigram_studio_bench_api_remove_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Parts
+         * @description What a result consists of, each part where it lies, to be picked by itself.
+         */
+        post: operations["perigram_studio_bench_api_parts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -427,7 +447,7 @@ export interface paths {
          * Prove
          * @description Evaluate a design without saving it: what the bench shows while she works.
          */
-        post: operations["perigram_studio_api_prove"];
+        post: operations["perigram_studio_bench_api_prove"];
         delete?: never;
         options?: never;
         head?: never;
@@ -658,6 +678,16 @@ export interface components {
             gives: "spaces" | "gaps" | "letters";
             /** Line */
             line: string;
+        };
+        /** ChangeLineIn */
+        ChangeLineIn: {
+            design: components["schemas"]["Design"];
+            /** Line */
+            line: string;
+            /** Values */
+            values: {
+                [key: string]: string | string[];
+            };
         };
         /** Clean */
         Clean: {
@@ -1006,6 +1036,8 @@ export interface components {
             blank: {
                 [key: string]: unknown;
             };
+            /** Each */
+            each: string;
             /** Id */
             id: string;
             /** Name */
@@ -1203,27 +1235,6 @@ export interface components {
             /** Row */
             row: number;
         };
-        /**
-         * LetterOut
-         * @description A letter where it lies: its row, and its first character's place in the row as typed.
-         */
-        LetterOut: {
-            /** At */
-            at: number;
-            /** Box */
-            box: [
-                number,
-                number,
-                number,
-                number
-            ] | null;
-            /** D */
-            d: string;
-            /** Row */
-            row: number;
-            /** Text */
-            text: string;
-        };
         /** LineIn */
         LineIn: {
             design: components["schemas"]["Design"];
@@ -1314,12 +1325,30 @@ export interface components {
              */
             y: number;
         };
-        /** PartOut */
+        /**
+         * PartOut
+         * @description A part of a result where it lies: a letter by its row and its first character's place in it.
+         */
         PartOut: {
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
             /** D */
             d: string;
             /** Name */
             name: string;
+            /** Path */
+            path: number[];
+        };
+        /** PartsIn */
+        PartsIn: {
+            design: components["schemas"]["Design"];
+            /** Of */
+            of: string;
         };
         /** PastState */
         PastState: {
@@ -1364,9 +1393,16 @@ export interface components {
             /** Notes */
             notes: string[];
             /** Parts */
-            parts: components["schemas"]["PartOut"][];
+            parts: components["schemas"]["PictureShape"][];
             /** Width */
             width: number;
+        };
+        /** PictureShape */
+        PictureShape: {
+            /** D */
+            d: string;
+            /** Name */
+            name: string;
         };
         /**
          * Place
@@ -1510,10 +1546,6 @@ export interface components {
             cuttable: boolean;
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
-            /** Levels */
-            levels: {
-                [key: string]: number[];
-            };
             /** Plies */
             plies: components["schemas"]["PlyOut"][];
             /** Results */
@@ -1538,6 +1570,8 @@ export interface components {
             d: string | null;
             /** Key */
             key: string;
+            /** Levels */
+            levels: number[];
             /** Line */
             line: string;
             /** Name */
@@ -2174,30 +2208,6 @@ export interface operations {
             };
         };
     };
-    perigram_studio_lettering_api_letters: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LineIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LetterOut"][];
-                };
-            };
-        };
-    };
     perigram_studio_lettering_api_line_features: {
         parameters: {
             query?: never;
@@ -2246,7 +2256,7 @@ export interface operations {
             };
         };
     };
-    perigram_studio_api_add_line: {
+    perigram_studio_bench_api_add_line: {
         parameters: {
             query?: never;
             header?: never;
@@ -2270,7 +2280,7 @@ export interface operations {
             };
         };
     };
-    perigram_studio_api_arrange_lines: {
+    perigram_studio_bench_api_arrange_lines: {
         parameters: {
             query?: never;
             header?: never;
@@ -2318,7 +2328,31 @@ export interface operations {
             };
         };
     };
-    perigram_studio_api_remove_line: {
+    perigram_studio_bench_api_change_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeLineIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditedOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_bench_api_remove_line: {
         parameters: {
             query?: never;
             header?: never;
@@ -2338,6 +2372,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditedOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_bench_api_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartOut"][];
                 };
             };
         };
@@ -2394,7 +2452,7 @@ export interface operations {
             };
         };
     };
-    perigram_studio_api_prove: {
+    perigram_studio_bench_api_prove: {
         parameters: {
             query?: never;
             header?: never;

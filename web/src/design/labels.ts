@@ -2,6 +2,7 @@ import type { Design, Kind, Line } from "../api/client";
 import { faceOf } from "../kinds";
 import { kindOf } from "./kindOf";
 import { lineOf, refTo, resultOf } from "./refs";
+import { resultNames } from "./sources";
 
 /** What a line is called in words: its picture's name, its words, or its kind. */
 export function lineName(design: Design, line: Line, kinds: Kind[] | undefined): string {
@@ -14,10 +15,10 @@ export function resultLabel(design: Design, ref: string, kinds: Kind[] | undefin
   const index = design.recipe.findIndex((line) => line.id === id);
   const line = design.recipe[index];
   if (!line || !name) return ref ? "something removed" : "choose";
-  const results = kindOf(kinds, line.kind)?.results ?? {};
   if (faceOf(line).named) return lineName(design, line, kinds);
-  if (Object.keys(results).length === 1) return `line ${index + 1}`;
-  return `line ${index + 1} ${results[name] ?? name}`;
+  if (resultNames(line, kinds).length === 1) return `line ${index + 1}`;
+  const called = kindOf(kinds, line.kind)?.results[name];
+  return called ? `line ${index + 1} ${called}` : `line ${index + 1} (${resultLabel(design, name, kinds)})`;
 }
 
 /** Every result of the lines before one, or of all lines. */
@@ -25,5 +26,5 @@ export function resultsBefore(design: Design, lineId: string | null, kinds: Kind
   const end = lineId === null ? design.recipe.length : design.recipe.findIndex((line) => line.id === lineId);
   return design.recipe
     .slice(0, end)
-    .flatMap((line) => Object.keys(kindOf(kinds, line.kind)?.results ?? {}).map((name) => refTo(line.id, name)));
+    .flatMap((line) => resultNames(line, kinds).map((name) => refTo(line.id, name)));
 }

@@ -1,4 +1,7 @@
-/** References to results: "line id/result name", written and read here alone. */
+/**
+ * References to results: "line id/result name", written and read here alone. A result named after another
+ * one has that one's reference for its name: "l5/l1/letters".
+ */
 
 export const refTo = (line: string, result: string) => `${line}/${result}`;
 
@@ -6,4 +9,4 @@ export const refTo = (line: string, result: string) => `${line}/${result}`;
 export const lineOf = (ref: string | null | undefined) => ref?.split("/")[0] ?? "";
 
 /** What its line calls a result. */
-export const resultOf = (ref: string | null | undefined) => ref?.split("/")[1] ?? "";
+export const resultOf = (ref: string | null | undefined) => ref?.split("/").slice(1).join("/") ?? "";

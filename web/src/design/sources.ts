@@ -13,6 +13,21 @@ export function madeOf(line: Line, kinds: Kind[] | undefined): string[] {
 
 /** Results of a line that stand for another one, on its ply and in its place: what is left of words, for the words. */
 export function standsFor(line: Line, kinds: Kind[] | undefined): Record<string, string> {
-  const replaces = Object.entries(kindOf(kinds, line.kind)?.replaces ?? {});
-  return Object.fromEntries(replaces.map(([name, field]) => [name, String(valuesOf(line)[field])]));
+  const { replaces = {}, each = "" } = kindOf(kinds, line.kind) ?? {};
+  const taken = Object.entries(replaces).map(([name, field]) => [name, String(valuesOf(line)[field])]);
+  return Object.fromEntries([...taken, ...eachOf(line, each).map((ref) => [ref, ref])]);
 }
+
+/** The names of a line's results. */
+export function resultNames(line: Line, kinds: Kind[] | undefined): string[] {
+  const { results = {}, each = "" } = kindOf(kinds, line.kind) ?? {};
+  return [...Object.keys(results), ...eachOf(line, each)];
+}
+
+/** Whether plies go with a value when a line is given other things to work on by it. */
+export function decidesPlies(line: Line, field: string, kinds: Kind[] | undefined): boolean {
+  const { replaces = {}, each = "" } = kindOf(kinds, line.kind) ?? {};
+  return field === each || Object.values(replaces).includes(field);
+}
+
+const eachOf = (line: Line, each: string) => (each ? (valuesOf(line)[each] as string[]) : []);

@@ -1,9 +1,9 @@
 import type { Design, Kind, Line } from "../api/client";
 import { resultLabel } from "../design/labels";
-import { withValue } from "../design/edits";
 import { isPlaced } from "../design/placing";
-import { gesture, useBench } from "../state/store";
+import { useBench } from "../state/store";
 import type { ShownProof } from "../state/useProof";
+import { workOn } from "../state/workOn";
 import { LetterGrips } from "./LetterLayer";
 import { useLineDrag } from "./useLineDrag";
 import type { View } from "./useView";
@@ -72,7 +72,8 @@ function PickLayer({ design, proof, kinds }: Omit<Props, "view">) {
             vectorEffect="non-scaling-stroke"
             onPointerDown={(event) => {
               event.stopPropagation();
-              gesture.change((now) => withValue(now, picking.line, picking.field, result.ref));
+              const line = design.recipe.find((one) => one.id === picking.line);
+              if (line) workOn(line, picking.field, result.ref);
               pick(null);
               select(picking.line);
             }}

@@ -16,7 +16,7 @@ const tidy = (mm: number) => Math.round(mm * 10) / 10;
 /** Letters of the lettering as it was in the proof shown; a letter is found by its row and place. */
 export function usePlacedLetters(line: Lettering, proof: ShownProof): PlacedLetter[] {
   const result = proof.results.find((one) => one.line === line.id);
-  return useLetters(proof.design, line.id, result?.key).data ?? [];
+  return useLetters(proof.design, line.id, result).data ?? [];
 }
 
 export const isLetter = (letter: PickedLetter | null) => (one: PickedLetter) =>
@@ -101,7 +101,7 @@ function aroundLetter(line: Lettering, letters: PlacedLetter[], one: PlacedLette
   const at = row.findIndex(isLetter(one));
   const boxes = [row[at - 1], row[at + 1]].flatMap((other) => (other?.box ? [other.box as Box] : []));
   const rows = [...new Set(letters.map((other) => other.row))].sort((a, b) => a - b);
-  const lines = proof.levels[line.id]?.slice(2 * rows.indexOf(one.row), 2 * rows.indexOf(one.row) + 2) ?? [];
+  const lines = proof.results.find((one) => one.line === line.id)?.levels.slice(2 * rows.indexOf(one.row), 2 * rows.indexOf(one.row) + 2) ?? [];
   return {
     boxes,
     levels: lines.map((level) => ({ at: level })),

@@ -13,11 +13,11 @@ export function surroundings(design: Design, proof: ShownProof, dragged: string[
   const stays = proof.results.filter((result) => result.box && !goes.has(result.line));
   const middle = design.ground.width && design.ground.height ? [design.ground.width / 2, design.ground.height / 2] : [];
   const [w, h] = middle;
-  const levels = stays.flatMap((result) => (proof.levels[result.line] ?? []).map((at) => ({ at, of: result.box as Box })));
+  const levels = stays.flatMap((result) => result.levels.map((at) => ({ at, of: result.box as Box })));
   return {
     boxes: stays.map((result) => result.box as Box),
     levels,
-    own: dragged.flatMap((id) => proof.levels[id] ?? []),
+    own: proof.results.filter((result) => dragged.includes(result.line)).flatMap((result) => result.levels),
     guides: {
       x: [...design.guides.x, 0, ...(w === undefined ? [] : [-w, w])],
       y: [...design.guides.y, 0, ...(h === undefined ? [] : [-h, h])],

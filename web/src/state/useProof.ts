@@ -7,7 +7,6 @@ export interface ShownProof {
   results: (Proof["results"][number] & { d: string })[];
   plies: (Proof["plies"][number] & { d: string })[];
   findings: Proof["findings"];
-  levels: Proof["levels"];
   bounds: Proof["bounds"];
   cuttable: boolean;
   checked: boolean;

@@ -8,10 +8,16 @@ from pydantic import Field
 
 from perigram.core.recipe.kinds import Kind
 from perigram.core.recipe.lines import art, back, clean, knock_out, letter, shape
+from perigram.core.recipe.values import Line
 
 KINDS: dict[str, Kind] = {
     kind.id: kind for kind in (letter.KIND, art.KIND, shape.KIND, knock_out.KIND, back.KIND, clean.KIND)
 }
+
+
+def kind_of(line: Line) -> Kind:
+    return KINDS[type(line).model_fields["kind"].default]
+
 
 AnyLine = Annotated[
     letter.Letter | art.Art | shape.Shape | knock_out.KnockOut | back.Back | clean.Clean,

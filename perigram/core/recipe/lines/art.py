@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import Field, FiniteFloat
 
-from perigram.core.art.svg import Light
-from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools, matched, placed, sized
+from perigram.core.art.svg import Drawing, Light
+from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools
+from perigram.core.recipe.parts import Made, Part
+from perigram.core.recipe.placing import matched, placing, sizing
 from perigram.core.recipe.values import Line, Place, length, slot
 
 
@@ -44,8 +47,19 @@ def run(line: Art, tools: Tools) -> Outcome:
     wide, tall = matched(line.place, tools)
     if not (wide or tall):
         wide, tall = (line.size, None) if line.by == "wide" else (None, line.size)
-    art = placed(sized(region, wide, tall, line.stretch / 100.0), line.place, tools)
-    return Outcome({"art": art}, notes)
+    made = Made(region, lambda: _parts(drawing, dropped)).moved(
+        sizing(region, wide, tall, line.stretch / 100.0)
+    )
+    return Outcome({"art": made.moved(placing(made.region, line.place, tools))}, notes)
+
+
+def _parts(drawing: Drawing, dropped: frozenset[int]) -> list[Part]:
+    """The shapes of a picture as they were drawn, lighter ones among them."""
+    return [
+        Part((number,), part.name, part.region, np.eye(2, 3))
+        for number, part in enumerate(drawing.parts)
+        if number not in dropped
+    ]
 
 
 def _starts(start: Start) -> dict[str, object]:

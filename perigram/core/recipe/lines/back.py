@@ -8,7 +8,9 @@ from pydantic import Field, FiniteFloat
 
 from perigram.core.geometry.overlay import fill_holes, weld
 from perigram.core.geometry.parallel import Corners
-from perigram.core.recipe.kinds import Kind, Outcome, Tools, grown
+from perigram.core.recipe.growing import grown
+from perigram.core.recipe.kinds import Kind, Outcome, Tools
+from perigram.core.recipe.parts import Made
 from perigram.core.recipe.values import Line, Ref, length, slot
 
 
@@ -26,9 +28,9 @@ class Back(Line):
 
 
 def run(line: Back, tools: Tools) -> Outcome:
-    source = weld([tools.inputs[ref] for ref in line.of])
+    source = weld([tools.region(ref) for ref in line.of])
     backing, notes = grown(tools, source, line.distance, line.corners, line.remains)
-    return Outcome({"backing": fill_holes(backing) if line.holes == "filled" else backing}, notes)
+    return Outcome({"backing": Made(fill_holes(backing) if line.holes == "filled" else backing)}, notes)
 
 
 KIND = Kind(

@@ -7,6 +7,7 @@ from typing import Literal
 from pydantic import FiniteFloat
 
 from perigram.core.geometry.clean import Removed, drop_bits
+from perigram.core.geometry.overlay import overlap
 from perigram.core.geometry.tidy import drop_strands, smooth
 from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools
 from perigram.core.recipe.values import Line, Ref, length, slot
@@ -22,7 +23,7 @@ class Clean(Line):
 
 
 def run(line: Clean, tools: Tools) -> Outcome:
-    source = region = tools.inputs[line.of]
+    source = region = tools.region(line.of)
     removed: list[Removed] = []
     gave_up = False
     if line.strands:
@@ -50,7 +51,8 @@ def run(line: Clean, tools: Tools) -> Outcome:
     if gave_up:
         says = f"Outlines are too close together to be smoothed within {line.smooth:g} mm: nodes stay."
         notes.append(Note("look", says))
-    return Outcome({"clean": region}, notes)
+    made = tools.inputs[line.of].reduced(region, lambda part: overlap(part, region))
+    return Outcome({"clean": made}, notes)
 
 
 def _counted(removed: list[Removed], what: str) -> str:

@@ -7,7 +7,8 @@ from typing import Literal
 from pydantic import FiniteFloat
 
 from perigram.core.geometry.overlay import cut_away, divide, overlap
-from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools, grown
+from perigram.core.recipe.growing import grown
+from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools
 from perigram.core.recipe.refs import result_of
 from perigram.core.recipe.values import Line, Ref, length, slot
 
@@ -29,20 +30,22 @@ class KnockOut(Line):
 
 
 def run(line: KnockOut, tools: Tools) -> Outcome:
-    picture, target = tools.inputs[line.picture], tools.inputs[line.target]
-    notes: list[Note] = []
+    of, out_of = tools.inputs[line.picture], tools.inputs[line.target]
+    picture, target = of.region, out_of.region
+    cleared, notes = picture, list[Note]()
     if line.clearance == 0.0 and line.holes == "kept":
         # Both halves of a butt fit from one cut, so that they meet to the bit.
         remains, within = divide(target, picture)
     else:
-        cleared, said = grown(tools, picture, line.clearance, filled=line.holes == "filled")
-        notes += said
+        cleared, notes = grown(tools, picture, line.clearance, filled=line.holes == "filled")
         remains = cut_away(target, cleared)
         within = overlap(picture, target)
-    shows = within if line.shows == "within" else picture
+    left = out_of.reduced(remains, lambda part: cut_away(part, cleared))
+    shows = of.reduced(within, lambda part: overlap(part, target)) if line.shows == "within" else of
     if within.is_empty:
-        notes.append(Note("look", "The picture does not touch what it is knocked out of; nothing was cut."))
-    return Outcome({"remains": remains, "shows": shows}, notes)
+        text = "The picture does not touch what it is knocked out of; nothing was cut."
+        notes = [*notes, Note("look", text)]
+    return Outcome({"remains": left, "shows": shows}, notes)
 
 
 def _starts(start: Start) -> dict[str, object]:

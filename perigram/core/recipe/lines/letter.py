@@ -27,7 +27,9 @@ from perigram.core.lettering.rows import (
     set_letters,
     stack,
 )
-from perigram.core.recipe.kinds import Kind, Note, Outcome, Piece, Tools, matched, placing
+from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools
+from perigram.core.recipe.parts import Made, Part
+from perigram.core.recipe.placing import matched, placing
 from perigram.core.recipe.values import Gap, Line, OwnLetter, Place, Row, length, slot
 
 #: An OpenType feature switched on ("dlig") or off ("-liga").
@@ -98,6 +100,15 @@ class _Block:
         low, high = np.min(boxes, axis=0), np.max(boxes, axis=0)
         return float(high[2] - low[0]), float(high[3] - low[1])
 
+    @property
+    def levels(self) -> list[float]:
+        """Baseline and cap line of each row."""
+        return [
+            level
+            for row, (_, y) in zip(self.rows, self.places, strict=True)
+            for level in (y, y - row.scale * GLYPH_CAP_HEIGHT)
+        ]
+
     def bodies(self) -> list[list[Region]]:
         return [row.placed(*place) for row, place in zip(self.rows, self.places, strict=True)]
 
@@ -105,7 +116,7 @@ class _Block:
 def run(line: Letter, tools: Tools) -> Outcome:
     words, notes = _read(line, tools)
     if not words:
-        return Outcome({"letters": Region.empty()}, notes)
+        return Outcome({"letters": Made(Region.empty())}, notes)
     wide, tall = matched(line.place, tools)
     key = ("letter", wide, tall, *(_key(line, one) for one in words))
 
@@ -117,28 +128,27 @@ def run(line: Letter, tools: Tools) -> Outcome:
     stretch = np.array([[1.0, 0.0, 0.0], [0.0, 1.0, 0.0]])
     if wide and tall:
         stretch[1, 1] = tall / block.box[1]
-    region = region.transformed(stretch)
-    matrix = placing(region, line.place, tools)
+    matrix = placing(region.transformed(stretch), line.place, tools)
     full = matrix @ np.vstack([stretch, [0.0, 0.0, 1.0]])
     for one, row, place in zip(words, block.rows, block.places, strict=True):
         notes += _says_open_joins(one, row, place, full)
+    made = Made(region, lambda: _parts(words, block), block.levels)
+    return Outcome({"letters": made.moved(full)}, notes)
 
-    def pieces() -> list[Piece]:
-        return [
-            Piece(one.number - 1, one.at[letter.at], letter.text, body.transformed(full))
-            for one, row, bodies in zip(words, block.rows, block.bodies(), strict=True)
-            for letter, body in zip(row.letters, bodies, strict=True)
-        ]
 
-    upright = line.place.rotate == 0.0
-    levels = [
-        float(full[1, 1] * level + full[1, 2])
-        for row, (_, y) in zip(block.rows, block.places, strict=True)
-        for level in (y, y - row.scale * GLYPH_CAP_HEIGHT)
+def _parts(words: list[_Words], block: _Block) -> list[Part]:
+    """Every letter where it stands in the block."""
+    return [
+        Part((one.number - 1, one.at[letter.at]), letter.text, body, _standing(body, place[1]))
+        for one, row, place, bodies in zip(words, block.rows, block.places, block.bodies(), strict=True)
+        for letter, body in zip(row.letters, bodies, strict=True)
     ]
-    return Outcome(
-        {"letters": region.transformed(matrix)}, notes, pieces=pieces, levels=levels if upright else []
-    )
+
+
+def _standing(body: Region, baseline: float) -> Floats:
+    """The frame of a letter that stands upright on a baseline."""
+    low, high = body.start[:, 0].min(), body.start[:, 0].max()
+    return np.array([[1.0, 0.0, (low + high) / 2.0], [0.0, 1.0, baseline]])
 
 
 def _read(line: Letter, tools: Tools) -> tuple[list[_Words], list[Note]]:

@@ -7,7 +7,9 @@ from typing import Literal
 from pydantic import FiniteFloat
 
 from perigram.core.art import shapes
-from perigram.core.recipe.kinds import Kind, Outcome, Side, Tools, matched, placed
+from perigram.core.recipe.kinds import Kind, Outcome, Side, Tools
+from perigram.core.recipe.parts import Made
+from perigram.core.recipe.placing import matched, placing
 from perigram.core.recipe.values import Line, Place, length, slot
 
 
@@ -28,7 +30,7 @@ class Shape(Line):
 def run(line: Shape, tools: Tools) -> Outcome:
     wide, tall = matched(line.place, tools)
     region = shapes.draw(line.figure, wide or line.width, tall or line.height, line.radius)
-    return Outcome({"shape": placed(region, line.place, tools)})
+    return Outcome({"shape": Made(region).moved(placing(region, line.place, tools))})
 
 
 def _resized(line: Shape, ratio: float, side: Side) -> dict[str, float]:

@@ -2,6 +2,7 @@ import { Crosshair } from "lucide-react";
 import { useState } from "react";
 import { resultLabel, resultsBefore } from "../../design/labels";
 import { useBench } from "../../state/store";
+import { workOn } from "../../state/workOn";
 import { Button } from "../../ui/Button";
 import { Pop } from "../../ui/Pop";
 import { Phrase } from "../../ui/Phrase";
@@ -9,7 +10,7 @@ import { VALUE } from "../../ui/value";
 import type { SlotProps } from "./types";
 
 /** One earlier result: chosen from the list, or picked on the proof. */
-export function RefValue({ design, line, value, slot, kinds, onChange }: SlotProps) {
+export function RefValue({ design, line, value, slot, kinds }: SlotProps) {
   const [open, setOpen] = useState(false);
   const picking = useBench((state) => state.picking);
   const pick = useBench((state) => state.pick);
@@ -46,7 +47,7 @@ export function RefValue({ design, line, value, slot, kinds, onChange }: SlotPro
               type="button"
               aria-current={ref === value}
               onClick={() => {
-                onChange(ref);
+                workOn(line, slot.field, ref);
                 setOpen(false);
               }}
               className="w-full rounded-lg px-2 py-1.5 text-left hover:bg-plum-soft aria-[current=true]:bg-plum-soft"

@@ -1,13 +1,14 @@
 import { Check } from "lucide-react";
 import { Checkbox } from "radix-ui";
 import { resultLabel, resultsBefore } from "../../design/labels";
+import { workOn } from "../../state/workOn";
 import { Pop } from "../../ui/Pop";
 import { Phrase } from "../../ui/Phrase";
 import { VALUE } from "../../ui/value";
 import type { SlotProps } from "./types";
 
 /** Several earlier results. */
-export function RefsValue({ design, line, value, slot, kinds, onChange }: SlotProps) {
+export function RefsValue({ design, line, value, slot, kinds }: SlotProps) {
   const chosen = value as string[];
   const text = chosen.map((ref) => resultLabel(design, ref, kinds)).join(" and ") || "choose";
   return (
@@ -23,7 +24,7 @@ export function RefsValue({ design, line, value, slot, kinds, onChange }: SlotPr
         refs={resultsBefore(design, line.id, kinds)}
         chosen={chosen}
         label={(ref) => resultLabel(design, ref, kinds)}
-        onChange={onChange}
+        onChange={(refs) => workOn(line, slot.field, refs)}
       />
     </Pop>
   );

@@ -1,0 +1,117 @@
+"""The part of the API that works on a design on the bench: proofs of it, and edits that plies follow."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Router
+
+from perigram.core.formats.svg import path_data
+from perigram.core.geometry import measure
+from perigram.core.geometry.measure import Box
+from perigram.core.geometry.region import Region
+from perigram.core.recipe import edit
+from perigram.core.recipe.arrange import arrange
+from perigram.core.recipe.design import Design
+from perigram.core.recipe.refs import line_of, result_of
+from perigram.studio import schemas, services
+
+router = Router()
+
+
+def drawn(region: Region) -> dict[str, Any]:
+    """A region as it is shown small or picked: to a hundredth of a millimetre."""
+    return {"d": path_data(region, 2), "box": measure.bounds(region)}
+
+
+@router.post("/proof", response=schemas.ProofOut)
+def prove(request: HttpRequest, body: schemas.ProofIn) -> Any:
+    """Evaluate a design without saving it: what the bench shows while she works."""
+    held = set(body.have)
+    proof = services.prove(request.user, body.design, body.check)
+    cache = services.ShopCache(request.user)
+
+    def path(key: str, region: Any) -> str | None:
+        if key in held:
+            return None
+        held.add(key)
+        written: str = cache.get((key, "path"), lambda: path_data(region, 3))
+        return written
+
+    def box(key: str, region: Any) -> Any:
+        return cache.get((key, "box"), lambda: measure.bounds(region))
+
+    return {
+        "results": [
+            {
+                "ref": r.ref,
+                "line": line_of(r.ref),
+                "name": result_of(r.ref),
+                "key": r.key,
+                "d": path(r.key, r.region),
+                "box": box(r.key, r.region),
+                "levels": r.made.levels,
+            }
+            for r in proof.results
+        ],
+        "plies": [
+            {
+                "id": p.ply.id,
+                "key": p.key,
+                "d": path(p.key, p.region),
+                "box": box(p.key, p.region),
+                "area": p.measures.area,
+                "length": p.measures.length,
+                "pieces": p.measures.pieces,
+                "nodes": p.measures.nodes,
+            }
+            for p in proof.plies
+        ],
+        "findings": proof.findings,
+        "bounds": proof.bounds,
+        "cuttable": proof.is_cuttable,
+        "checked": proof.checked,
+    }
+
+
+@router.post("/lines/add", response=schemas.EditedOut)
+def add_line(request: HttpRequest, body: schemas.AddLineIn) -> Any:
+    height = round(services.picture_size(request.user, body.picture)[2], 2) if body.picture else None
+    design, line = edit.add_line(body.design, body.kind, body.picture, height, body.on, body.given)
+    return {"design": design, "line": line}
+
+
+@router.post("/lines/change", response=schemas.EditedOut)
+def change_line(request: HttpRequest, body: schemas.ChangeLineIn) -> Any:
+    """A line that works on other things than before, plies following."""
+    return {"design": edit.change_sources(body.design, body.line, body.values), "line": body.line}
+
+
+@router.post("/parts", response=list[schemas.PartOut])
+def parts(request: HttpRequest, body: schemas.PartsIn) -> Any:
+    """What a result consists of, each part where it lies, to be picked by itself."""
+    results = services.prove_lines(request.user, body.design).results
+    made = next((r.made for r in results if r.ref == body.of), None)
+    return [
+        {"path": part.path, "name": part.name, **drawn(part.region)}
+        for part in (made.parts() if made else ())
+    ]
+
+
+@router.post("/lines/remove", response=schemas.EditedOut)
+def remove_line(request: HttpRequest, body: schemas.RemoveLineIn) -> Any:
+    return {"design": edit.remove_line(body.design, body.line), "line": None}
+
+
+@router.post("/lines/arrange", response=schemas.EditedOut)
+def arrange_lines(request: HttpRequest, body: schemas.ArrangeIn) -> Any:
+    """Lines aligned, spread evenly or matched in size."""
+
+    def boxes(design: Design) -> dict[str, Box]:
+        proof = services.prove_lines(request.user, design)
+        found = {line_of(r.ref): measure.bounds(r.region) for r in proof.results}
+        return {line: box for line, box in found.items() if box}
+
+    design = arrange(body.design, body.lines, body.how, body.to, body.hold, boxes)
+    return {"design": design, "line": None}

@@ -1,0 +1,132 @@
+"""What results consist of, and plies that follow when lines work on other things."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import pytest
+import shapely
+
+from perigram.core.errors import PerigramError
+from perigram.core.geometry.measure import bounds
+from perigram.core.recipe.design import Design, read_design, references
+from perigram.core.recipe.edit import change_sources, remove_line
+from perigram.core.recipe.evaluate import evaluate
+from perigram.core.recipe.parts import Made
+from perigram.library import DesignSources, load_design
+
+from .material import fine
+from .test_recipe import ROOT, shirt
+
+WORDS = {
+    "id": "l1",
+    "kind": "letter",
+    "font": "anton",
+    "size": 200.0,
+    "rows": [{"text": "HIGH TIDE"}, {"text": "Øresund", "font": "lobster"}],
+}
+
+
+def made_by(*recipe: dict[str, Any], pictures: Any = ()) -> dict[str, Made]:
+    design = read_design(
+        {"format": "perigram", "version": 1, "recipe": list(recipe), "pictures": list(pictures)}
+    )
+    proof = evaluate(design, DesignSources(design))
+    assert [f.text for f in proof.findings if f.level == "stop"] == []
+    return {result.ref: result.made for result in proof.results}
+
+
+def assert_parts_add_up(made: Made) -> None:
+    parts = [fine(part.region) for part in made.parts()]
+    whole = fine(made.region)
+    assert parts
+    assert shapely.union_all(parts).symmetric_difference(whole).area < 1e-3 * whole.area
+    paths = [part.path for part in made.parts()]
+    assert len(set(paths)) == len(paths)
+
+
+@pytest.mark.parametrize("shows", ["within", "whole"])
+def test_parts_of_what_is_left_add_up_to_it(shows: str) -> None:
+    oval = {"id": "l2", "kind": "shape", "figure": "oval", "width": 60, "height": 70}
+    place = {"place": {"rotate": 20, "flip": True, "x": 30, "y": -4}}
+    cut = {"id": "l3", "kind": "knock_out", "picture": "l2/shape", "target": "l1/letters", "shows": shows}
+    turned = {"id": "l4", "kind": "knock_out", "picture": "l1/letters", "target": "l2/shape", "shows": shows}
+    clean = {"id": "l5", "kind": "clean", "of": "l3/remains", "bits": 4.0}
+    found = made_by({**WORDS, **place}, oval, cut, turned, clean)
+    for ref in ("l1/letters", "l3/remains", "l4/shows", "l5/clean"):
+        assert_parts_add_up(found[ref])
+    assert {part.path for part in found["l5/clean"].parts()} <= {
+        part.path for part in found["l1/letters"].parts()
+    }
+
+
+def test_letters_stand_in_frames_of_their_own() -> None:
+    """Put back by its frame, a letter is what it is in a lettering that was never placed."""
+    place = {"x": -40, "y": 12, "rotate": 33, "flip": True}
+    plain, placed = (made_by({**WORDS, **more})["l1/letters"] for more in ({}, {"place": place}))
+    for one, other in zip(plain.parts(), placed.parts(), strict=True):
+        assert (one.path, one.name) == (other.path, other.name)
+        square = np.vstack([other.frame, [0.0, 0.0, 1.0]])
+        home = fine(other.region.transformed(np.linalg.inv(square)[:2]))
+        own = one.region.translated(-one.frame[0, 2], -one.frame[1, 2])
+        assert home.symmetric_difference(fine(own)).area < 1e-4 * home.area
+        box = bounds(own)
+        assert box
+        assert box[0] == pytest.approx(-box[2], abs=1e-6)
+        if one.name in "HIGTDE":
+            assert box[3] == pytest.approx(0.0, abs=0.8), "capitals stand on their baseline"
+    assert plain.levels
+    assert not placed.levels
+
+
+def test_shapes_of_a_picture_are_its_parts() -> None:
+    design = load_design(ROOT / "demo" / "weekend-shirt.perigram.json")
+    proof = evaluate(design, DesignSources(design))
+    art = next(r.made for r in proof.results if r.ref.endswith("/art"))
+    assert len(art.parts()) > 3
+    union = shapely.union_all([fine(part.region) for part in art.parts()])
+    assert fine(art.region).difference(union).area < 1e-3
+
+
+def plies_of(design: Design) -> dict[str, list[str]]:
+    return {ply.name: ply.results for ply in design.plies}
+
+
+def test_plies_follow_what_a_line_works_on() -> None:
+    shape = {"kind": "shape", "figure": "oval", "width": 30, "height": 30}
+    cut = {"id": "l4", "kind": "knock_out", "picture": "l3/shape", "target": "l1/letters"}
+    plies = {"words": "l4/remains", "oval": "l2/shape", "dot": "l4/shows"}
+    design = read_design(
+        {
+            "format": "perigram",
+            "version": 1,
+            "recipe": [WORDS, {**shape, "id": "l2"}, {**shape, "id": "l3"}, cut],
+            "materials": [{"id": "m", "name": "Card", "colour": "#112233"}],
+            "plies": [
+                {"id": f"p{i}", "name": name, "material": "m", "results": [ref]}
+                for i, (name, ref) in enumerate(plies.items())
+            ],
+        }
+    )
+    other = change_sources(design, "l4", {"target": "l2/shape"})
+    assert plies_of(other) == {"words": ["l1/letters"], "oval": ["l4/remains"], "dot": ["l4/shows"]}
+    assert plies_of(change_sources(other, "l4", {"target": "l1/letters"})) == plies_of(design)
+    assert plies_of(remove_line(other, "l4")) == {
+        "words": ["l1/letters"],
+        "oval": ["l2/shape"],
+        "dot": ["l3/shape"],
+    }
+    # What no ply cuts gives none: the line keeps the ply it has.
+    no_oval = design.model_copy(update={"plies": [design.plies[0], design.plies[2]]})
+    assert plies_of(change_sources(no_oval, "l4", {"target": "l2/shape"})) == plies_of(no_oval)
+    with pytest.raises(PerigramError, match="cannot take"):
+        change_sources(design, "l4", {"target": ["l1/letters"]})
+    with pytest.raises(PerigramError, match="not there any more"):
+        change_sources(design, "l9", {})
+
+
+def test_the_shirt_without_its_words_still_refers_to_nothing_that_is_gone() -> None:
+    design = remove_line(shirt(), shirt().recipe[0].id)
+    left = {line.id for line in design.recipe}
+    assert all(ref.split("/")[0] in left for line in design.recipe for ref in references(line) if ref)
