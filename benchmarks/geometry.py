@@ -48,7 +48,7 @@ def from_pathops(path: object) -> shapely.Geometry:
     """A path of the Bezier library as chords."""
     pen = Chords()
     path.draw(pen)  # type: ignore[attr-defined]
-    lines = [shapely.linearrings(ring) for ring in pen.rings if len(ring) > 2]
+    lines = [shapely.linearrings(ring) for ring in pen.ring_offsets if len(ring) > 2]
     return shapely.build_area(shapely.union_all(np.array(lines)))
 
 

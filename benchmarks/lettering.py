@@ -40,7 +40,7 @@ def bare(font: hb.Font, words: list[str]) -> shapely.Geometry:
             font.draw_glyph_with_pen(info.codepoint, TransformPen(pen, (1, 0, 0, -1, x, 0)))
             x += position.x_advance
         shape = shapely.build_area(
-            shapely.multilinestrings([shapely.linearrings(ring) for ring in pen.rings])
+            shapely.multilinestrings([shapely.linearrings(ring) for ring in pen.ring_offsets])
         )
         low, _, high, _ = shapely.bounds(shape)
         rows.append(

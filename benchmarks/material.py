@@ -61,17 +61,17 @@ class Chords(BasePen):
         super().__init__(None)
         steps = [(i / chords, 1 - i / chords) for i in range(1, chords + 1)]
         self._weights = [(s**3, 3 * s * s * t, 3 * s * t * t, t**3) for t, s in steps]
-        self.rings: list[list[tuple[float, float]]] = []
+        self.ring_offsets: list[list[tuple[float, float]]] = []
 
     def _moveTo(self, point: tuple[float, float]) -> None:  # noqa: N802
-        self.rings.append([point])
+        self.ring_offsets.append([point])
 
     def _lineTo(self, point: tuple[float, float]) -> None:  # noqa: N802
-        self.rings[-1].append(point)
+        self.ring_offsets[-1].append(point)
 
     def _curveToOne(self, *points: tuple[float, float]) -> None:  # noqa: N802
-        (ax, ay), (bx, by), (cx, cy), (dx, dy) = self.rings[-1][-1], *points
-        self.rings[-1] += [
+        (ax, ay), (bx, by), (cx, cy), (dx, dy) = self.ring_offsets[-1][-1], *points
+        self.ring_offsets[-1] += [
             (a * ax + b * bx + c * cx + d * dx, a * ay + b * by + c * cy + d * dy)
             for a, b, c, d in self._weights
         ]
@@ -91,7 +91,13 @@ def median_ms(action: Callable[[], Any], rounds: int = 15) -> float:
 def fresh(region: Region) -> Region:
     """The region without what it has cached, so that flattening is paid for."""
     return Region(
-        region.curves, region.curved, region.curve, region.span, region.start, region.loops, region.polygons
+        region.curves,
+        region.curved,
+        region.curve,
+        region.span,
+        region.start,
+        region.loop_offsets,
+        region.polygon_offsets,
     )
 
 

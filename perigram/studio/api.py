@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Any
 from uuid import UUID
 
@@ -17,8 +18,10 @@ from perigram.core.art.svg import MOST_BYTES
 from perigram.core.formats.bundle import Format, cut_files, zipped
 from perigram.core.formats.page import plain_name
 from perigram.core.formats.svg import path_data
-from perigram.core.recipe.design import Design, read_design
+from perigram.core.recipe.design import Design, ranges, read_design
+from perigram.core.recipe.kinds import Kind
 from perigram.core.recipe.lines import KINDS
+from perigram.core.recipe.materials import FRESH, MATERIAL_KINDS, STARTERS
 from perigram.studio import problems, schemas, services
 from perigram.studio.bench_api import router as bench
 from perigram.studio.demo import DEMO_USER
@@ -178,26 +181,34 @@ def picture(request: HttpRequest, digest: str) -> Any:
     return _picture(request, digest)
 
 
-@api.get("/kinds", response=list[schemas.KindOut])
+@api.get("/kinds", response=schemas.BasicsOut)
 def kinds(request: HttpRequest) -> Any:
-    return [
-        {
-            "id": kind.id,
-            "name": kind.name,
-            "sentence": kind.sentence,
-            "words": kind.words,
-            "results": kind.results,
-            "replaces": kind.replaces,
-            "each": kind.each,
-            "slots": [
-                {"field": name, **field.json_schema_extra}
-                for name, field in kind.model.model_fields.items()
-                if isinstance(field.json_schema_extra, dict)
-            ],
-            "blank": kind.model(id="new").model_dump(mode="json", exclude={"id"}),
-        }
-        for kind in KINDS.values()
-    ]
+    return {
+        "kinds": [_kind(kind) for kind in KINDS.values()],
+        "ranges": ranges(),
+        "material_kinds": {name: asdict(kind) for name, kind in MATERIAL_KINDS.items()},
+        "blank": Design(),
+        "first_material": STARTERS[0],
+        "fresh_material": FRESH,
+    }
+
+
+def _kind(kind: Kind) -> dict[str, Any]:
+    return {
+        "id": kind.id,
+        "name": kind.name,
+        "sentence": kind.sentence,
+        "words": kind.words,
+        "results": kind.results,
+        "replaces": kind.replaces,
+        "each": kind.each,
+        "slots": [
+            {"field": name, **field.json_schema_extra}
+            for name, field in kind.model.model_fields.items()
+            if isinstance(field.json_schema_extra, dict) and "slot" in field.json_schema_extra
+        ],
+        "blank": kind.model(id="new").model_dump(mode="json", exclude={"id"}),
+    }
 
 
 def _state(stored: StoredDesign) -> dict[str, Any]:

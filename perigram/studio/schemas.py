@@ -11,7 +11,7 @@ from ninja import Schema
 from perigram.core.lettering.rows import Even, Fit
 from perigram.core.recipe.arrange import How, To
 from perigram.core.recipe.block import Align
-from perigram.core.recipe.design import Design
+from perigram.core.recipe.design import Design, Material
 
 
 class Session(Schema):
@@ -292,6 +292,31 @@ class KindOut(Schema):
     slots: list[SlotOut]
     #: a line of this kind as it is when added, without its id
     blank: dict[str, Any]
+
+
+class RangeOut(Schema):
+    low: float
+    high: float
+    step: float
+
+
+class MaterialKindOut(Schema):
+    name: str
+    mirrored: bool
+    smallest: float
+
+
+class BasicsOut(Schema):
+    """What the interface needs to know of designs before it opens one."""
+
+    kinds: list[KindOut]
+    #: by "model.value": numbers that are edited beside sentences
+    ranges: dict[str, RangeOut]
+    material_kinds: dict[str, MaterialKindOut]
+    #: what a new design, the first material of one, and any further material are at first
+    blank: Design
+    first_material: Material
+    fresh_material: Material
 
 
 class ProblemOut(Schema):

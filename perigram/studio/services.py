@@ -21,7 +21,7 @@ from perigram.core.geometry import measure
 from perigram.core.geometry.measure import Box
 from perigram.core.lettering.fonts import Font
 from perigram.core.recipe.cache import Cache
-from perigram.core.recipe.design import Design, read_design
+from perigram.core.recipe.design import Design, read_design, with_pictures
 from perigram.core.recipe.edit import free_name
 from perigram.core.recipe.evaluate import Proof, evaluate, union_box
 from perigram.library import font_at
@@ -107,12 +107,7 @@ def adopt(owner: AbstractBaseUser, design: Design) -> Design:
     if not renamed:
         return design
     pictures = [p.model_copy(update={"id": renamed.get(p.id, p.id), "svg": None}) for p in design.pictures]
-    recipe = [
-        line.model_copy(update={"picture": renamed[line.picture]})
-        if line.kind == "art" and line.picture in renamed
-        else line
-        for line in design.recipe
-    ]
+    recipe = [with_pictures(line, renamed) for line in design.recipe]
     return design.model_copy(update={"pictures": pictures, "recipe": recipe})
 
 

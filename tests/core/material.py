@@ -73,7 +73,7 @@ def assert_keeps_its_promises(region: Region) -> None:
     assert np.isfinite(region.segments).all()
     assert shapely.is_valid(region.multipolygon), shapely.is_valid_reason(region.multipolygon)
     outer = np.zeros(region.loop_count, bool)
-    outer[region.polygons[:-1]] = True
+    outer[region.polygon_offsets[:-1]] = True
     assert ((loop_areas(region) > 0) == outer).all()
     assert (np.abs(region.end - region.start).max(axis=1)[region.straight] > 0).all()
 
@@ -97,7 +97,7 @@ def ring_areas(paths: list[np.ndarray]) -> float:
 
 def rings(region: Region, tolerance: float = 0.0005) -> list[np.ndarray]:
     flat = region.flattened(tolerance)
-    return [flat.xy[a:b] for a, b in zip(flat.rings[:-1], flat.rings[1:], strict=True)]
+    return [flat.xy[a:b] for a, b in zip(flat.ring_offsets[:-1], flat.ring_offsets[1:], strict=True)]
 
 
 def _ring_area(ring: np.ndarray) -> float:

@@ -27,7 +27,7 @@ def polylines(region: Region, tolerance: float) -> Region:
     """The region as a tracer would leave it: nothing but short lines."""
     flat = region.flattened(tolerance)
     lines = line_controls(flat.xy, flat.xy[flat.following])
-    return Region.from_loops(lines, np.zeros(len(flat.xy), bool), flat.rings, flat.polygons)
+    return Region.from_loops(lines, np.zeros(len(flat.xy), bool), flat.ring_offsets, flat.polygon_offsets)
 
 
 def apart(a: Region, b: Region) -> float:

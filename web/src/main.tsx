@@ -1,4 +1,5 @@
 import "./styles.css";
+import "./kinds";
 import { QueryClientProvider } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
 import { StrictMode } from "react";

@@ -19,7 +19,7 @@ def path_data(region: Region, decimals: int = 4) -> str:
     if region.is_empty:
         return ""
     first, last = np.zeros((2, region.node_count), bool)
-    first[region.loops[:-1]] = last[region.loops[1:] - 1] = True
+    first[region.loop_offsets[:-1]] = last[region.loop_offsets[1:] - 1] = True
     curved = ~region.straight
     # A line back to where its loop began is what Z says.
     going = curved | ~last

@@ -34,7 +34,7 @@ def faces_of(flats: Sequence[Flat], edges: Bools | None = None) -> np.ndarray:
     """
     if edges is not None:
         (flat,) = flats
-        lines = edge_runs(_rounded(flat.xy), flat.rings, edges)
+        lines = edge_runs(_rounded(flat.xy), flat.ring_offsets, edges)
     else:
         lines = np.concatenate([_rings(flat) for flat in flats])
     noded = shapely.union_all(lines, grid_size=GRID)

@@ -20,7 +20,7 @@ _SIMPLER = 0.02
 
 
 def buffered(shapes: Any, distance: float) -> Any:
-    """GEOS polygons grown by a distance in mm, or shrunk, with round corners; exact to about 2 %."""
+    """Buffer of GEOS polygons: grown by a distance in mm, or shrunk, round corners; exact to about 2 %."""
     left, step = abs(distance), 0.0
     edges = max(1, int(np.sum(shapely.get_num_coordinates(shapes))))
     first = _EDGES * float(np.sum(shapely.length(shapes))) / edges

@@ -26,7 +26,7 @@ class Removed:
 
 
 def narrow_pieces(region: Region, width: float) -> Bools:
-    """Which pieces (p,) are nowhere as wide as `width` mm: no disc of that diameter fits in them."""
+    """Erosion that leaves nothing: which pieces (p,) no disc of `width` mm fits in."""
     if region.is_empty:
         return np.zeros(0, bool)
     return _narrow(region.flat.polygon_array(), width)
@@ -47,12 +47,12 @@ def _narrow(bodies: np.ndarray, width: float) -> Bools:
 
 
 def narrow_holes(region: Region, width: float) -> Bools:
-    """Which loops (m,) are holes nowhere as wide as `width` mm."""
-    closed, rings = close_rings(region.flat.xy, region.flat.rings)
+    """Erosion that leaves nothing: which loops (m,) are holes no disc of `width` mm fits in."""
+    closed, rings = close_rings(region.flat.xy, region.flat.ring_offsets)
     each = np.arange(len(rings))
     bodies = shapely.from_ragged_array(shapely.GeometryType.POLYGON, closed, (rings, each))
     hole = np.ones(region.loop_count, bool)
-    hole[region.polygons[:-1]] = False
+    hole[region.polygon_offsets[:-1]] = False
     narrow = np.zeros(region.loop_count, bool)
     narrow[hole] = _narrow(bodies[hole], width)
     return narrow
@@ -67,11 +67,11 @@ def drop_slivers(region: Region, width: float = TOLERANCE) -> Region:
     if region.is_empty:
         return region
     flat = region.flat
-    ring, _ = bezier.expand(np.diff(flat.rings))
+    ring, _ = bezier.expand(np.diff(flat.ring_offsets))
     around = np.bincount(ring, np.hypot(*(flat.xy[flat.following] - flat.xy).T), minlength=region.loop_count)
     wide = 2.0 * np.abs(loop_areas(region)) > width * around
-    polygon, _ = bezier.expand(np.diff(region.polygons))
-    return region.select_loops(wide & wide[region.polygons[:-1]][polygon])
+    polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
+    return region.select_loops(wide & wide[region.polygon_offsets[:-1]][polygon])
 
 
 def drop_bits(region: Region, bits: float, holes: float = 0.0) -> tuple[Region, list[Removed]]:
@@ -96,7 +96,7 @@ def drop_bits(region: Region, bits: float, holes: float = 0.0) -> tuple[Region, 
         gone = narrow_holes(region, holes) & ~_occupied(region)
         areas = -loop_areas(region)[gone]
         for loop, size in zip(np.flatnonzero(gone), areas, strict=True):
-            ring = region.flat.xy[region.flat.rings[loop] : region.flat.rings[loop + 1]]
+            ring = region.flat.xy[region.flat.ring_offsets[loop] : region.flat.ring_offsets[loop + 1]]
             removed.append(
                 Removed("hole", as_box(np.hstack([ring.min(axis=0), ring.max(axis=0)])), float(size))
             )
@@ -106,10 +106,10 @@ def drop_bits(region: Region, bits: float, holes: float = 0.0) -> tuple[Region, 
 
 def _occupied(region: Region) -> Bools:
     """Which loops (m,) have another piece standing inside them; filling those would swallow it."""
-    closed, rings = close_rings(region.flat.xy, region.flat.rings)
+    closed, rings = close_rings(region.flat.xy, region.flat.ring_offsets)
     bodies = shapely.from_ragged_array(shapely.GeometryType.POLYGON, closed, (rings, np.arange(len(rings))))
-    polygon, _ = bezier.expand(np.diff(region.polygons))
-    inner, outer = shapely.STRtree(bodies).query(bodies[region.polygons[:-1]], predicate="within")
+    polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
+    inner, outer = shapely.STRtree(bodies).query(bodies[region.polygon_offsets[:-1]], predicate="within")
     busy = np.zeros(region.loop_count, bool)
     busy[outer[polygon[outer] != inner]] = True
     return busy

@@ -55,7 +55,7 @@ def finished(region: Region) -> Finished:
 
 
 def without_hairs(region: Region, apart: float = APART) -> Region:
-    """The region with outlines nearer than `apart` mm welded and strands thinner than that cut off.
+    """Closing and opening by a hair: outlines nearer than `apart` mm welded, thinner strands cut off.
 
     Where there are none it comes back as it is, to the bit.
     """
@@ -63,30 +63,35 @@ def without_hairs(region: Region, apart: float = APART) -> Region:
 
 
 def _freed(region: Region, written: Callable[[Region], Region], apart: float = APART) -> Finished:
-    mended = False
+    mended, known = False, np.zeros(0, np.uint64)
     for _ in range(_ROUNDS):
         region = written(region)
-        near = _too_near(region, apart)
+        if region.is_empty:
+            break
+        keys = bezier.row_hash(region.segments.reshape(-1, 8))
+        near = _too_near(region, apart, ~np.isin(keys, known))
         if near is None:
             break
         region, mended = drop_slivers(_mended(region, near, apart), apart), True
+        # Segments that were not too near any other need not be compared with each other again.
+        known = np.delete(keys, near.segments)
     return Finished(region, mended)
 
 
 def on_grid(region: Region) -> Region:
-    """The region with every node and handle rounded to what is written; what rounding flattens is gone."""
+    """Quantised: every node and handle rounded to what is written; what rounding flattens is gone."""
     if region.is_empty:
         return region
     rounded = np.round(region.segments, DECIMALS) + 0.0
-    loop, _ = bezier.expand(np.diff(region.loops))
-    polygon, _ = bezier.expand(np.diff(region.polygons))
+    loop, _ = bezier.expand(np.diff(region.loop_offsets))
+    polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
     # A closed curve that is a loop of its own ends where it starts.
-    single = (np.diff(region.loops) == 1)[loop]
+    single = (np.diff(region.loop_offsets) == 1)[loop]
     stays = (rounded[:, 0] != rounded[:, 3]).any(axis=1) | single
     size = np.bincount(loop[stays], minlength=region.loop_count)
     bent = np.bincount(loop[stays & ~region.straight], minlength=region.loop_count) > 0
     there = (size > 2) | ((size > 0) & bent)
-    there &= there[region.polygons[:-1]][polygon]
+    there &= there[region.polygon_offsets[:-1]][polygon]
     kept = stays & there[loop]
     rounded, straight = rounded[kept], region.straight[kept]
     rounded[straight] = bezier.line_controls(rounded[straight, 0], rounded[straight, 3])
@@ -131,6 +136,7 @@ class _Near:
         between: (n, 2) the middle between where they are nearest.
         gap: (n,) how near they come in mm.
         loop: (2n,) the loops they are of.
+        segments: (2n,) the segments they are of.
     """
 
     first: Floats
@@ -138,6 +144,7 @@ class _Near:
     between: Floats
     gap: Floats
     loop: Ints
+    segments: Ints
 
 
 def _chords(apart: float) -> float:
@@ -145,10 +152,9 @@ def _chords(apart: float) -> float:
     return min(TOLERANCE, FINE * apart / APART)
 
 
-def _too_near(region: Region, apart: float) -> _Near | None:
-    if region.is_empty:
-        return None
-    near = _near(region.flattened(_CHORDS * apart), apart, _CORNER * apart)
+def _too_near(region: Region, apart: float, asked: Bools) -> _Near | None:
+    """Where outlines come nearer than `apart` mm, those of the segments asked for (n,) among them."""
+    near = _near(region.flattened(_CHORDS * apart), apart, _CORNER * apart, asked)
     if near is not None:
         return near
     flat = region.flattened(_chords(apart))
@@ -159,17 +165,25 @@ def _too_near(region: Region, apart: float) -> _Near | None:
     polygons = np.append(flat.polygon_array(), body)
     place = np.array([_place(one) for one in polygons[~shapely.is_valid(polygons)]])
     edge = KDTree(flat.xy).query(place)[1]
-    there = np.stack([place, place], axis=1)
-    return _Near(there, there, place, np.zeros(len(place)), _loops(flat, np.asarray(edge, np.intp)))
+    there, edge = np.stack([place, place], axis=1), np.asarray(edge, np.intp)
+    return _Near(there, there, place, np.zeros(len(place)), _loops(flat, edge), flat.segment[edge])
 
 
-def _near(flat: Flat, apart: float, corner: float) -> _Near | None:
-    """Where outlines come nearer than `apart` mm other than within `corner` mm along them."""
+def _near(flat: Flat, apart: float, corner: float, asked: Bools | None = None) -> _Near | None:
+    """Where outlines come nearer than `apart` mm other than within `corner` mm along them.
+
+    Args:
+        asked: (s,) segments of which each pair must have one; all of them if not given.
+    """
     a, b = flat.xy, flat.xy[flat.following]
     low, high = np.minimum(a, b) - apart / 2.0, np.maximum(a, b) + apart / 2.0
     boxes = boxes_of(low, high)
-    i, j = shapely.STRtree(boxes).query(boxes)
-    real = (i < j) & (flat.following[i] != j) & (flat.following[j] != i)
+    about = np.ones(len(a), bool) if asked is None else asked[flat.segment]
+    which = np.flatnonzero(about)
+    i, j = shapely.STRtree(boxes).query(boxes[which])
+    i = which[i]
+    # A pair of two that are asked for is found from both sides.
+    real = ((i < j) | ~about[j]) & (flat.following[i] != j) & (flat.following[j] != i) & (i != j)
     i, j = np.concatenate([[i[real], j[real]], _folds(flat, a, b)], axis=1)
     if len(i) == 0:
         return None
@@ -190,6 +204,7 @@ def _near(flat: Flat, apart: float, corner: float) -> _Near | None:
         (a[i] + t[:, None] * step_i + a[j] + u[:, None] * step_j) / 2.0,
         gap[real],
         _loops(flat, np.concatenate([i, j])),
+        flat.segment[np.concatenate([i, j])],
     )
 
 
@@ -204,9 +219,9 @@ def _folds(flat: Flat, a: Floats, b: Floats) -> Ints:
 def _along(flat: Flat, i: Ints, j: Ints, on_i: Floats, on_j: Floats) -> Floats:
     """How far (n,) near parts of edges reach from each other along the outline; infinite on two outlines."""
     size = np.hypot(*(flat.xy[flat.following] - flat.xy).T)
-    ring, _ = bezier.expand(np.diff(flat.rings))
+    ring, _ = bezier.expand(np.diff(flat.ring_offsets))
     before = np.cumsum(size) - size
-    around = np.bincount(ring, size, minlength=len(flat.rings) - 1)[ring[i]]
+    around = np.bincount(ring, size, minlength=len(flat.ring_offsets) - 1)[ring[i]]
     at_i = before[i, None] + on_i * size[i, None]
     at_j = before[j, None] + on_j * size[j, None]
     way = np.abs(at_i[:, :, None] - at_j[:, None, :]).reshape(-1, 4)
@@ -258,7 +273,7 @@ def _mended(region: Region, near: _Near, apart: float) -> Region:
     """The region welded where the void between outlines is too thin, and cut where the solid is."""
     chords = _chords(apart)
     flat = region.flattened(chords)
-    polygon, _ = bezier.expand(np.diff(region.polygons))
+    polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
     hurt = np.zeros(region.piece_count, bool)
     hurt[polygon[near.loop]] = True
     body = flat.multipolygon()
@@ -311,7 +326,7 @@ def _quickly(body: Any, welds: Any, cuts: Any) -> Any | None:
 
 def _loops(flat: Flat, edge: Ints) -> Ints:
     """The loop that each flat edge belongs to."""
-    return np.searchsorted(flat.rings, edge, side="right") - 1
+    return np.searchsorted(flat.ring_offsets, edge, side="right") - 1
 
 
 def _patches(near: _Near, reach: float) -> np.ndarray:

@@ -20,55 +20,56 @@ class Flat:
         segment: (v,) the region's segment that the edge starting here lies on.
         t: (v, 2) parameters of that edge's ends on the segment's curve.
         following: (v,) the vertex at the edge's other end.
-        rings: offsets of rings (the region's loops) in the vertices.
-        polygons: offsets of polygons in the rings.
+        ring_offsets: offsets of rings (the region's loops) in the vertices.
+        polygon_offsets: offsets of polygons in the rings.
     """
 
     xy: Floats
     segment: Ints
     t: Floats
     following: Ints
-    rings: Ints
-    polygons: Ints
+    ring_offsets: Ints
+    polygon_offsets: Ints
 
     def closed(self) -> tuple[Floats, Ints]:
         """Vertices with each ring's first repeated at its end, and the offsets to match."""
-        return close_rings(self.xy, self.rings)
+        return close_rings(self.xy, self.ring_offsets)
 
     def polygon_array(self) -> np.ndarray:
         """One GEOS polygon for each polygon of the region."""
         coordinates, rings = self.closed()
         polygons = shapely.from_ragged_array(
-            shapely.GeometryType.POLYGON, coordinates, (rings, self.polygons)
+            shapely.GeometryType.POLYGON, coordinates, (rings, self.polygon_offsets)
         )
         return np.asarray(polygons)
 
     def multipolygon(self) -> shapely.MultiPolygon:
         coordinates, rings = self.closed()
-        offsets = (rings, self.polygons, np.array([0, len(self.polygons) - 1]))
+        offsets = (rings, self.polygon_offsets, np.array([0, len(self.polygon_offsets) - 1]))
         return shapely.from_ragged_array(shapely.GeometryType.MULTIPOLYGON, coordinates, offsets)[0]
 
 
-def close_rings(xy: Floats, rings: Ints) -> tuple[Floats, Ints]:
+def close_rings(xy: Floats, ring_offsets: Ints) -> tuple[Floats, Ints]:
     """Repeat every ring's first vertex at its end."""
-    closed = np.insert(xy, rings[1:], xy[rings[:-1]], axis=0)
-    return closed, rings + np.arange(len(rings))
+    closed = np.insert(xy, ring_offsets[1:], xy[ring_offsets[:-1]], axis=0)
+    return closed, ring_offsets + np.arange(len(ring_offsets))
 
 
 def edge_runs(
-    xy: Floats, rings: Ints, edges: Bools, forks: Bools | None = None, closed: bool = False
+    xy: Floats, ring_offsets: Ints, edges: Bools, forks: Bools | None = None, closed: bool = False
 ) -> np.ndarray:
     """The marked edges of rings as GEOS lines, consecutive ones as one line.
 
     Args:
         xy: (v, 2) vertices of the rings.
-        rings: offsets of rings in the vertices.
+        ring_offsets: offsets of rings in the vertices.
         edges: (v,) which edges count; that of a vertex leads to the next.
         forks: (v,) vertices that lines end at.
         closed: whether each ring's first vertex is repeated at its end already.
     """
     if not closed:
-        xy, rings, edges = *close_rings(xy, rings), np.insert(edges, rings[1:], False)
+        edges = np.insert(edges, ring_offsets[1:], False)
+        xy, ring_offsets = close_rings(xy, ring_offsets)
     edge = np.flatnonzero(edges)
     breaks = np.diff(edge, prepend=-2) != 1
     if forks is not None:

@@ -35,7 +35,7 @@ def loop_areas(region: Region) -> Floats:
     )
     if region.is_empty:
         return np.zeros(0)
-    return np.add.reduceat(twice, region.loops[:-1]) / 20.0
+    return np.add.reduceat(twice, region.loop_offsets[:-1]) / 20.0
 
 
 def area(region: Region) -> float:
@@ -47,7 +47,7 @@ def piece_areas(region: Region) -> Floats:
     """Area (p,) of every polygon, its holes taken off."""
     if region.is_empty:
         return np.zeros(0)
-    return np.add.reduceat(loop_areas(region), region.polygons[:-1])
+    return np.add.reduceat(loop_areas(region), region.polygon_offsets[:-1])
 
 
 def length(region: Region) -> float:

@@ -62,7 +62,7 @@ def grow(
     limit: float = MITRE_LIMIT,
     remains: float = 0.0,
 ) -> Region:
-    """The region grown by a distance in mm, or shrunk where it is negative.
+    """Offset: the region grown by a distance in mm, or shrunk where it is negative.
 
     With round corners that is everything within `distance` of the region; for a negative one,
     everything of the region farther than that from its edge. Mitred, outer corners stay sharp unless
@@ -81,7 +81,7 @@ def grow(
     if corners == "mitred":
         mitres, ends = _mitres(region, distance, limit), np.full(region.node_count, MITRED)
     raw = raw_parallel(region, distance, TOLERANCE, deep, mitres, ends)
-    around = paths(raw.segments, raw.curved, raw.loops)
+    around = paths(raw.segments, raw.curved, raw.loop_offsets)
     flat = around.flattened(REGION_TOLERANCE)
     shallow = ~deep(np.stack([flat.xy, flat.xy[flat.following]], axis=1))
     if np.count_nonzero(shallow) > MOST_VERTICES:
@@ -262,11 +262,17 @@ def without_tails(region: Region, inner: Floats) -> Region:
         while a != b:
             gone[a] = True
             a = region.following[a]
-    loop, _ = bezier.expand(np.diff(region.loops))
+    loop, _ = bezier.expand(np.diff(region.loop_offsets))
     sizes = np.bincount(loop[~gone], minlength=region.loop_count)
     loops = np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
     return Region(
-        region.curves, region.curved, region.curve[~gone], span[~gone], start[~gone], loops, region.polygons
+        region.curves,
+        region.curved,
+        region.curve[~gone],
+        span[~gone],
+        start[~gone],
+        loops,
+        region.polygon_offsets,
     )
 
 

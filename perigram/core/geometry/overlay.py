@@ -55,7 +55,7 @@ _ROUNDING, _ROUNDING_SHARE = 1e-6, 1e-9
 
 
 def cut_away(region: Region, tool: Region) -> Region:
-    """What of `region` lies outside `tool`."""
+    """Difference: what of `region` lies outside `tool`."""
     if region.is_empty or tool.is_empty:
         return region
     near, far = _reached(region, tool)
@@ -63,14 +63,17 @@ def cut_away(region: Region, tool: Region) -> Region:
 
 
 def overlap(a: Region, b: Region) -> Region:
-    """What lies in both."""
+    """Intersection: what lies in both."""
     if a.is_empty or b.is_empty:
         return Region.empty()
     return _laid_over(_reached(a, b)[0], _reached(b, a)[0], [_OVERLAP])[0]
 
 
 def divide(region: Region, tool: Region) -> tuple[Region, Region]:
-    """What of `region` lies outside `tool`, and what inside; welded, the two give `region` exactly."""
+    """Difference and intersection: what of `region` lies outside `tool`, and what inside.
+
+    Welded, the two give `region` exactly.
+    """
     if region.is_empty or tool.is_empty:
         return region, Region.empty()
     near, far = _reached(region, tool)
@@ -79,7 +82,7 @@ def divide(region: Region, tool: Region) -> tuple[Region, Region]:
 
 
 def exclude(a: Region, b: Region) -> Region:
-    """What lies in one of the two but not in both."""
+    """Symmetric difference: what lies in one of the two but not in both."""
     if a.is_empty or b.is_empty:
         return b if a.is_empty else a
     return _laid_over(a, b, [_EXCLUDE])[0]
@@ -161,7 +164,7 @@ class Slice:
 
 
 def slice_apart(regions: Sequence[Region]) -> list[Slice]:
-    """Every piece that regions cut each other into: they cover the weld and overlap nowhere."""
+    """Planar subdivision: every piece regions cut each other into, covering the weld, none overlapping."""
     given = [(i, r) for i, r in enumerate(regions) if not r.is_empty]
     if not given:
         return []
@@ -185,7 +188,7 @@ def slice_apart(regions: Sequence[Region]) -> list[Slice]:
 
 
 def weld(regions: Sequence[Region]) -> Region:
-    """Everything that lies in any of the regions, overlaps and shared edges dissolved."""
+    """Union: everything that lies in any of the regions, overlaps and shared edges dissolved."""
     parts = [r for r in regions if not r.is_empty]
     if len(parts) <= 2:
         return _welded(parts)
@@ -300,18 +303,18 @@ def sound(region: Region) -> Region:
     for tolerance in (FINE, FINE / 10.0):
         if region.is_sound:
             break
-        region = regularise(region.segments, ~region.straight, region.loops, "positive", tolerance)
+        region = regularise(region.segments, ~region.straight, region.loop_offsets, "positive", tolerance)
     return region
 
 
 def regularise(
     segments: Floats,
     curved: Bools,
-    loops: Ints,
+    loop_offsets: Ints,
     rule: FillRule = "nonzero",
     tolerance: float = TOLERANCE,
 ) -> Region:
-    """The region that closed loops of any kind enclose under a fill rule.
+    """Fill rule applied: the region that closed loops of any kind enclose.
 
     Loops may cross themselves and each other, coincide, be nested or run either way; zero-length
     segments and loops that enclose nothing vanish.
@@ -319,7 +322,7 @@ def regularise(
     Args:
         segments: (n, 4, 2) control points; lines with their controls anywhere.
         curved: (n,) false for lines.
-        loops: (m + 1,) offsets of loops; each must end where it starts, to within rounding.
+        loop_offsets: (m + 1,) offsets of loops; each must end where it starts, to within rounding.
         rule: what counts as inside where loops overlap; "positive" counts only what loops of
             positive area go round, so that stretches turned inside out vanish.
         tolerance: how far in mm the chords that crossings are found on may be from the curves.
@@ -328,7 +331,7 @@ def regularise(
         GeometryError: for NaN, infinity or places out of reach.
     """
     check_coordinates(segments)
-    raw = paths(segments, curved, loops)
+    raw = paths(segments, curved, loop_offsets)
     if raw.is_empty:
         return Region.empty()
     flat = raw.flattened(tolerance)
@@ -347,14 +350,14 @@ def regularise(
     return restore(Edges.of([raw], [flat]), [outlined(faces[inside], [flat])])[0]
 
 
-def paths(segments: Floats, curved: Bools, loops: Ints) -> Region:
+def paths(segments: Floats, curved: Bools, loop_offsets: Ints) -> Region:
     """Closed paths in a region's clothes, without its promises: only to be flattened and traced back."""
     length = np.abs(np.diff(segments, axis=1)).sum(axis=(1, 2))
     real = length > 0.0
-    loop, _ = bezier.expand(np.diff(loops))
-    sizes = np.bincount(loop[real], minlength=len(loops) - 1)
+    loop, _ = bezier.expand(np.diff(loop_offsets))
+    sizes = np.bincount(loop[real], minlength=len(loop_offsets) - 1)
     real &= (sizes > 1)[loop] | curved
-    sizes = np.bincount(loop[real], minlength=len(loops) - 1)
+    sizes = np.bincount(loop[real], minlength=len(loop_offsets) - 1)
     segments = segments[real].copy()
     straight = ~curved[real]
     segments[straight] = bezier.line_controls(segments[straight, 0], segments[straight, 3])

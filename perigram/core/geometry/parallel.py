@@ -67,7 +67,7 @@ class RawParallel:
 
     segments: Floats
     curved: Bools
-    loops: Ints
+    loop_offsets: Ints
     inner: Bools
     mitres: Floats
 
@@ -110,7 +110,7 @@ def raw_parallel(
     pieces = np.concatenate([sides.segments, bridges.segments])[order]
     curved = np.concatenate([sides.curved, bridges.curved])[order]
     inner = np.concatenate([sides.inner, bridges.inner])[order]
-    loops = np.searchsorted(place[order] // 2, parts.loops)
+    loops = np.searchsorted(place[order] // 2, parts.loop_offsets)
     _close_up(pieces, curved, loops)
     return RawParallel(pieces, curved, loops, inner, quads)
 
@@ -138,7 +138,7 @@ class _Parts:
     hidden: Bools
     buried: Bools
     following: Ints
-    loops: Ints
+    loop_offsets: Ints
 
 
 @dataclass(frozen=True, eq=False)
@@ -274,7 +274,7 @@ def _unhooked(region: Region) -> tuple[Floats, Bools, Ints, Ints]:
     # Ends keep their bits.
     made[place == 0, 0] = segments[:, 0]
     made[np.append(place[1:] == 0, True), 3] = segments[:, 3]
-    starts = np.concatenate([[0], np.cumsum(pieces)]).astype(np.intp)[region.loops]
+    starts = np.concatenate([[0], np.cumsum(pieces)]).astype(np.intp)[region.loop_offsets]
     return made, straight[whole], whole, starts
 
 
@@ -392,11 +392,11 @@ def _arcs(centre: Floats, start: Floats, turn: Floats, radius: float) -> tuple[F
     return centre[arc][:, None] + radius * cubics, arc
 
 
-def _close_up(pieces: Floats, curved: Bools, loops: Ints) -> None:
+def _close_up(pieces: Floats, curved: Bools, loop_offsets: Ints) -> None:
     """Bring the ends of neighbouring pieces together in their middle, in place."""
     previous = np.arange(-1, len(pieces) - 1)
-    full = loops[1:] > loops[:-1]
-    previous[loops[:-1][full]] = loops[1:][full] - 1
+    full = loop_offsets[1:] > loop_offsets[:-1]
+    previous[loop_offsets[:-1][full]] = loop_offsets[1:][full] - 1
     node = (pieces[:, 0] + pieces[previous, 3]) / 2.0
     pieces[:, 1] += node - pieces[:, 0]
     pieces[previous, 2] += node - pieces[previous, 3]

@@ -43,8 +43,8 @@ class Region:
         curve: (n,) which curve each segment runs on.
         span: (n, 2) its parameters at the start and end of the segment; backwards is allowed.
         start: (n, 2) the node each segment starts at; it ends at the start of the next in its loop.
-        loops: (m + 1,) offsets of loops in the segments.
-        polygons: (p + 1,) offsets of polygons in the loops.
+        loop_offsets: (m + 1,) offsets of loops in the segments.
+        polygon_offsets: (p + 1,) offsets of polygons in the loops.
     """
 
     curves: Floats
@@ -52,8 +52,8 @@ class Region:
     curve: Ints
     span: Floats
     start: Floats
-    loops: Ints
-    polygons: Ints
+    loop_offsets: Ints
+    polygon_offsets: Ints
 
     @staticmethod
     def empty() -> Region:
@@ -64,12 +64,14 @@ class Region:
         )
 
     @staticmethod
-    def from_loops(segments: Floats, curved: Bools, loops: Ints, polygons: Ints) -> Region:
+    def from_loops(segments: Floats, curved: Bools, loop_offsets: Ints, polygon_offsets: Ints) -> Region:
         """A region of segments (n, 4, 2) that already keep the promises; see `regularise` otherwise."""
         check_coordinates(segments)
         n = len(segments)
         span = np.tile(np.array([0.0, 1.0]), (n, 1))
-        return Region(segments, curved, np.arange(n), span, segments[:, 0].copy(), loops, polygons)
+        return Region(
+            segments, curved, np.arange(n), span, segments[:, 0].copy(), loop_offsets, polygon_offsets
+        )
 
     @staticmethod
     def joined(regions: Iterable[Region]) -> Region:
@@ -91,8 +93,8 @@ class Region:
             np.concatenate([r.curve + s for r, s in zip(parts, shift, strict=True)]),
             np.concatenate([r.span for r in parts]),
             np.concatenate([r.start for r in parts]),
-            offsets([r.loops for r in parts]),
-            offsets([r.polygons for r in parts]),
+            offsets([r.loop_offsets for r in parts]),
+            offsets([r.polygon_offsets for r in parts]),
         )
 
     @property
@@ -105,17 +107,17 @@ class Region:
 
     @property
     def piece_count(self) -> int:
-        return len(self.polygons) - 1
+        return len(self.polygon_offsets) - 1
 
     @property
     def loop_count(self) -> int:
-        return len(self.loops) - 1
+        return len(self.loop_offsets) - 1
 
     @cached_property
     def following(self) -> Ints:
         """(n,) the segment that comes after each one in its loop."""
         following = np.arange(1, len(self.curve) + 1)
-        following[self.loops[1:] - 1] = self.loops[:-1]
+        following[self.loop_offsets[1:] - 1] = self.loop_offsets[:-1]
         return following
 
     @cached_property
@@ -199,7 +201,13 @@ class Region:
         curves = apply(self.curves)
         check_coordinates(curves)
         moved = Region(
-            curves, self.curved, self.curve, self.span, apply(self.start), self.loops, self.polygons
+            curves,
+            self.curved,
+            self.curve,
+            self.span,
+            apply(self.start),
+            self.loop_offsets,
+            self.polygon_offsets,
         )
         return moved if determinant > 0 else moved.reversed()
 
@@ -223,49 +231,59 @@ class Region:
         home = np.array([x, y])
         # Adding zero turns -0.0 into 0.0.
         curves, start = (np.round(points - home, 9) + 0.0 for points in (self.curves, self.start))
-        moved = Region(curves, self.curved, self.curve, self.span, start, self.loops, self.polygons)
+        moved = Region(
+            curves, self.curved, self.curve, self.span, start, self.loop_offsets, self.polygon_offsets
+        )
         return moved, x, y
 
     def digest(self) -> bytes:
         """The same for regions that are the same to the bit."""
-        parts = (self.curves, self.curved, self.curve, self.span, self.start, self.loops, self.polygons)
+        parts = (
+            self.curves,
+            self.curved,
+            self.curve,
+            self.span,
+            self.start,
+            self.loop_offsets,
+            self.polygon_offsets,
+        )
         return blake2b(b"".join(np.ascontiguousarray(part).tobytes() for part in parts)).digest()
 
     def reversed(self) -> Region:
         """Every loop run the other way round, as a mirror image needs it."""
-        loop, place = bezier.expand(np.diff(self.loops))
-        order = self.loops[loop + 1] - 1 - place
+        loop, place = bezier.expand(np.diff(self.loop_offsets))
+        order = self.loop_offsets[loop + 1] - 1 - place
         return Region(
             self.curves,
             self.curved,
             self.curve[order],
             self.span[order, ::-1],
             self.end[order],
-            self.loops,
-            self.polygons,
+            self.loop_offsets,
+            self.polygon_offsets,
         )
 
     def loop_slices(self) -> list[slice]:
-        return [slice(a, b) for a, b in zip(self.loops[:-1], self.loops[1:], strict=True)]
+        return [slice(a, b) for a, b in zip(self.loop_offsets[:-1], self.loop_offsets[1:], strict=True)]
 
     def piece_boxes(self) -> Floats:
         """A box (p, 4) round every polygon and the handles of its curves: min x, min y, max x, max y."""
-        controls, first = self.curves[self.curve], self.loops[self.polygons[:-1]]
+        controls, first = self.curves[self.curve], self.loop_offsets[self.polygon_offsets[:-1]]
         low = np.minimum.reduceat(controls.min(axis=1), first, axis=0)
         return np.hstack([low, np.maximum.reduceat(controls.max(axis=1), first, axis=0)])
 
     def select_polygons(self, keep: Bools) -> Region:
         """Only the polygons marked in `keep` (p,)."""
-        polygon, _ = bezier.expand(np.diff(self.polygons))
+        polygon, _ = bezier.expand(np.diff(self.polygon_offsets))
         return self.select_loops(keep[polygon])
 
     def select_loops(self, keep: Bools) -> Region:
         """Only the loops marked in `keep` (m,); a polygon whose outer loop goes must go whole."""
         if keep.all():
             return self
-        loop, _ = bezier.expand(np.diff(self.loops))
-        polygon, _ = bezier.expand(np.diff(self.polygons))
-        sizes = np.diff(self.loops)[keep]
+        loop, _ = bezier.expand(np.diff(self.loop_offsets))
+        polygon, _ = bezier.expand(np.diff(self.polygon_offsets))
+        sizes = np.diff(self.loop_offsets)[keep]
         per_polygon = np.bincount(polygon[keep], minlength=self.piece_count)
         per_polygon = per_polygon[per_polygon > 0]
         kept = keep[loop]
@@ -283,7 +301,7 @@ class Region:
     def without_holes(self) -> Region:
         """The region with every hole filled; pieces that lay in a hole must be welded afterwards."""
         outer = np.zeros(self.loop_count, bool)
-        outer[self.polygons[:-1]] = True
+        outer[self.polygon_offsets[:-1]] = True
         return self.select_loops(outer)
 
     def pieces(self) -> list[Region]:
@@ -291,8 +309,8 @@ class Region:
         if self.piece_count < 2:
             return [self] if self.piece_count else []
         pieces = []
-        for first, last in zip(self.polygons[:-1], self.polygons[1:], strict=True):
-            loops = self.loops[first : last + 1]
+        for first, last in zip(self.polygon_offsets[:-1], self.polygon_offsets[1:], strict=True):
+            loops = self.loop_offsets[first : last + 1]
             own = slice(loops[0], loops[-1])
             used, curve = np.unique(self.curve[own], return_inverse=True)
             pieces.append(
@@ -351,7 +369,7 @@ def _flatten(region: Region, tolerance: float) -> Flat:
     xy[between] = bezier.evaluate(region.curves[region.curve[segment[between]]], t_start[between])
     xy += 0.0
     starts = np.concatenate([[0], np.cumsum(inner + 1)])
-    rings = starts[region.loops]
+    rings = starts[region.loop_offsets]
     following = np.arange(1, len(xy) + 1)
     following[rings[1:] - 1] = rings[:-1]
-    return Flat(xy, segment, np.stack([t_start, t_end], axis=1), following, rings, region.polygons)
+    return Flat(xy, segment, np.stack([t_start, t_end], axis=1), following, rings, region.polygon_offsets)

@@ -140,10 +140,10 @@ def _without_stubs(region: Region) -> Region:
         after = region.following[stub]
         if tuple(start[stub]) < tuple(start[after]):
             start[after] = start[stub]
-    loop, _ = bezier.expand(np.diff(region.loops))
+    loop, _ = bezier.expand(np.diff(region.loop_offsets))
     sizes = np.bincount(loop[~short], minlength=region.loop_count)
-    outer = region.polygons[:-1]
-    polygon, _ = bezier.expand(np.diff(region.polygons))
+    outer = region.polygon_offsets[:-1]
+    polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
     # A loop of one segment that is no closed curve encloses nothing.
     alone = np.bincount(loop[~short], region.straight[~short], minlength=region.loop_count) == sizes
     there = (sizes > 1) | ((sizes == 1) & ~alone)
@@ -169,13 +169,13 @@ def _lengths(region: Region) -> Floats:
 def _wide_enough(region: Region) -> Region:
     """The region without loops so thin that their chords lie on top of each other."""
     # Three segments flatten to three vertices or more.
-    if region.is_empty or np.diff(region.loops).min() > 2:
+    if region.is_empty or np.diff(region.loop_offsets).min() > 2:
         return region
-    seen = np.diff(region.flat.rings) >= 3
+    seen = np.diff(region.flat.ring_offsets) >= 3
     if seen.all():
         return region
-    polygon, _ = bezier.expand(np.diff(region.polygons))
-    return region.select_loops(seen & seen[region.polygons[:-1]][polygon])
+    polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
+    return region.select_loops(seen & seen[region.polygon_offsets[:-1]][polygon])
 
 
 def _rightly_turned(region: Region) -> Region:
@@ -183,12 +183,12 @@ def _rightly_turned(region: Region) -> Region:
     if region.is_empty:
         return region
     outer = np.zeros(region.loop_count, bool)
-    outer[region.polygons[:-1]] = True
+    outer[region.polygon_offsets[:-1]] = True
     right = (loop_areas(region) > 0.0) == outer
     if right.all():
         return region
-    polygon, _ = bezier.expand(np.diff(region.polygons))
-    return region.select_loops(right & right[region.polygons[:-1]][polygon])
+    polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
+    return region.select_loops(right & right[region.polygon_offsets[:-1]][polygon])
 
 
 def _trouble(region: Region) -> Floats:
@@ -377,10 +377,12 @@ def _across(edges: Edges, place: Floats) -> tuple[Ints, Ints]:
     return which[within], edge[within]
 
 
-def _runs(edges: Edges, xy: Floats, rings: Ints, polygons: Ints, curve: Ints, t: Floats) -> Region:
+def _runs(
+    edges: Edges, xy: Floats, ring_offsets: Ints, polygon_offsets: Ints, curve: Ints, t: Floats
+) -> Region:
     """Join consecutive edges that go on along one curve in one direction into segments."""
     previous = np.arange(-1, len(xy) - 1)
-    previous[rings[:-1]] = rings[1:] - 1
+    previous[ring_offsets[:-1]] = ring_offsets[1:] - 1
     rising = t[:, 1] > t[:, 0]
     goes_on = (
         (curve == curve[previous])
@@ -388,10 +390,10 @@ def _runs(edges: Edges, xy: Floats, rings: Ints, polygons: Ints, curve: Ints, t:
         & (np.abs(t[:, 0] - t[previous, 1]) < SAME_PLACE)
     )
     breaks = ~goes_on
-    ring, _ = bezier.expand(np.diff(rings))
-    counts = np.bincount(ring[breaks], minlength=len(rings) - 1)
+    ring, _ = bezier.expand(np.diff(ring_offsets))
+    counts = np.bincount(ring[breaks], minlength=len(ring_offsets) - 1)
     # A closed curve that is one segment alone has no break: let it start where its ring does.
-    breaks[rings[:-1][counts == 0]] = True
+    breaks[ring_offsets[:-1][counts == 0]] = True
     counts = np.maximum(counts, 1)
     first = np.flatnonzero(breaks)
     loops = np.concatenate([[0], np.cumsum(counts)]).astype(np.intp)
@@ -401,7 +403,7 @@ def _runs(edges: Edges, xy: Floats, rings: Ints, polygons: Ints, curve: Ints, t:
     last = previous[first[following]]
     span = np.stack([t[first, 0], t[last, 1]], axis=1)
     used, index = np.unique(curve[first], return_inverse=True)
-    return Region(edges.curves[used], edges.curved[used], index, span, xy[first], loops, polygons)
+    return Region(edges.curves[used], edges.curved[used], index, span, xy[first], loops, polygon_offsets)
 
 
 def _polished(region: Region, kept: Floats) -> Region:
@@ -451,7 +453,9 @@ def _polished(region: Region, kept: Floats) -> Region:
         start[one] = region.start[one]
         span[one, 0] = region.span[one, 0]
         span[before[one], 1] = region.span[before[one], 1]
-    return Region(region.curves, region.curved, region.curve, span, start, region.loops, region.polygons)
+    return Region(
+        region.curves, region.curved, region.curve, span, start, region.loop_offsets, region.polygon_offsets
+    )
 
 
 def _is_end(t: Floats) -> Bools:

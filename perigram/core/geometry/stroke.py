@@ -92,7 +92,7 @@ def stroked(segments: Floats, curved: Bools, starts: Ints, closed: Bools, pen: P
     )
     mitres = Mitres(pen.limit, lambda tips: np.ones(len(tips), bool), flat_beyond=True)
     raw = raw_parallel(source, half, TOLERANCE, _nowhere_deep, mitres, np.concatenate(corners))
-    around = paths(raw.segments, raw.curved, raw.loops)
+    around = paths(raw.segments, raw.curved, raw.loop_offsets)
     flat = around.flattened(REGION_TOLERANCE)
     _refuse(flat)
     faces = faces_of([flat])

@@ -39,7 +39,7 @@ _SAMPLES = 33
 
 
 def drop_strands(region: Region, width: float) -> tuple[Region, list[Removed]]:
-    """The region without strands, necks and tips thinner than `width` mm; the rest stays as it was.
+    """Opening: the region without strands, necks and tips thinner than `width` mm; the rest stays as it was.
 
     A part goes if no disc of the width fits over it and it either is a strand (walls facing each other)
     or reaches out twice the width or more. Corners stay sharp.
@@ -68,7 +68,7 @@ def _touched(region: Region, tool: Region) -> Bools:
 
 
 def close_slits(region: Region, width: float) -> tuple[Region, list[Removed]]:
-    """The region with slits and notches narrower than `width` mm closed, as `drop_strands` drops strands."""
+    """Closing: the region without slits and notches narrower than `width` mm."""
     if region.is_empty:
         return region, []
     x0, y0, x1, y1 = bounds(region) or (0.0, 0.0, 0.0, 0.0)
@@ -92,7 +92,7 @@ def _listed(removed: list[Removed]) -> list[Removed]:
 
 
 def thin_parts(region: Region, width: float, thin: list[Thin]) -> list[tuple[Region, Removed]]:
-    """The parts of a region that no disc of the width fits over and that are more than corners."""
+    """Top-hat: the parts of a region that no disc of the width fits over and that are more than corners."""
     if region.is_empty or not width > 0.0:
         return []
     suspects = _suspects(region, width, thin)
@@ -170,7 +170,7 @@ class CannotSmoothError(GeometryError):
 
 
 def fewer_nodes(region: Region, tolerance: float = SMOOTHING) -> Region:
-    """The region with as few nodes as outlines within `tolerance` mm of it need.
+    """Curve simplification: the region with as few nodes as outlines within `tolerance` mm of it need.
 
     Stretches between corners and extremes are fitted by one cubic if that is near enough, and halved at
     one of their own nodes otherwise; a segment that is left alone keeps its bits. Where not even a fifth
@@ -199,9 +199,9 @@ def _fitted_over(region: Region, tolerance: float) -> Region:
     if region.is_empty:
         return region
     kept = _anchors(region, tolerance)
-    loop, _ = bezier.expand(np.diff(region.loops))
+    loop, _ = bezier.expand(np.diff(region.loop_offsets))
     # A loop needs somewhere to begin, and two anchors to be no lens of its own chord.
-    for begin, end in zip(region.loops[:-1], region.loops[1:], strict=True):
+    for begin, end in zip(region.loop_offsets[:-1], region.loop_offsets[1:], strict=True):
         if kept[begin:end].sum() < 2:
             kept[begin] = kept[(begin + end) // 2] = True
     stretches = _Stretches.between(region, kept)
@@ -216,7 +216,7 @@ def _fitted_over(region: Region, tolerance: float) -> Region:
     curved = np.concatenate([d[2] for d in done])[order]
     sizes = np.bincount(loop[first], minlength=region.loop_count)
     loops = np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
-    return Region.from_loops(segments, curved, loops, region.polygons)
+    return Region.from_loops(segments, curved, loops, region.polygon_offsets)
 
 
 def _anchors(region: Region, tolerance: float) -> Bools:
@@ -254,21 +254,21 @@ class _Stretches:
     @staticmethod
     def between(region: Region, kept: Bools) -> _Stretches:
         first = np.flatnonzero(kept)
-        loop, _ = bezier.expand(np.diff(region.loops))
+        loop, _ = bezier.expand(np.diff(region.loop_offsets))
         after = np.append(first[1:], 0)
         last_of_loop = np.append(loop[first[1:]] != loop[first[:-1]], True)
         count = after - first
         # The last stretch of a loop goes round to the loop's first anchor.
-        anchors = np.searchsorted(first, region.loops[:-1])
-        ends = first[anchors] + np.diff(region.loops)
+        anchors = np.searchsorted(first, region.loop_offsets[:-1])
+        ends = first[anchors] + np.diff(region.loop_offsets)
         count[last_of_loop] = ends - first[last_of_loop]
         return _Stretches(region, first, count)
 
     def members(self) -> tuple[Ints, Ints]:
         """Each stretch's segments: the stretch and the segment."""
         stretch, place = bezier.expand(self.count)
-        loop = np.searchsorted(self.region.loops, self.first, side="right") - 1
-        begin, size = self.region.loops[loop], np.diff(self.region.loops)[loop]
+        loop = np.searchsorted(self.region.loop_offsets, self.first, side="right") - 1
+        begin, size = self.region.loop_offsets[loop], np.diff(self.region.loop_offsets)[loop]
         return stretch, begin[stretch] + (self.first[stretch] - begin[stretch] + place) % size[stretch]
 
     def fitted(self, tolerance: float) -> tuple[Floats, Bools, Bools]:
@@ -323,7 +323,7 @@ class _Stretches:
         """The marked stretches, each cut at the middle of its nodes."""
         first, count = self.first[which], self.count[which]
         half = count // 2
-        loop = np.searchsorted(self.region.loops, first, side="right") - 1
-        begin, size = self.region.loops[loop], np.diff(self.region.loops)[loop]
+        loop = np.searchsorted(self.region.loop_offsets, first, side="right") - 1
+        begin, size = self.region.loop_offsets[loop], np.diff(self.region.loop_offsets)[loop]
         second = begin + (first - begin + half) % size
         return _Stretches(self.region, np.concatenate([first, second]), np.concatenate([half, count - half]))

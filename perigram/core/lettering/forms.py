@@ -9,7 +9,7 @@ from io import BytesIO
 from fontTools.ttLib import TTFont
 
 from perigram.core.lettering.fonts import Font
-from perigram.core.lettering.letters import Hand, ranged
+from perigram.core.lettering.letters import Own, ranged
 
 #: What a feature is called; tags and meanings are those of OpenType's registered features.
 NAMES = {
@@ -105,15 +105,15 @@ def forms_of(font: Font, text: str, at: int, tags: list[str], switched: Mapping[
         tags: the features the font has.
     """
 
-    def glyphs(hand: Hand) -> tuple[int, ...]:
-        shaped = font.shape(text, ranged(switched, {at: hand}, len(text)))
+    def glyphs(own: Own) -> tuple[int, ...]:
+        shaped = font.shape(text, ranged(switched, {at: own}, len(text)))
         return tuple(g.index for g in shaped if g.cluster == at)
 
-    seen = {glyphs(Hand())}
+    seen = {glyphs(Own())}
     forms: list[Form] = []
     for tag in [t for t in tags if t in _FORMS or t[:2] in ("ss", "cv")] + ["aalt"]:
         for which in range(1, _MOST_FORMS):
-            form = glyphs(Hand(alternate=(tag, which)))
+            form = glyphs(Own(form=(tag, which)))
             if form in seen:
                 break
             seen.add(form)

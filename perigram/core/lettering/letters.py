@@ -11,14 +11,14 @@ from perigram.core.lettering.outline import Outline
 
 
 @dataclass(frozen=True)
-class Hand:
-    """What a hand has changed about one letter.
+class Own:
+    """What one letter has of its own: what a hand has changed about it.
 
     Attributes:
         x, y: moved by so many mm at the size it is cut.
         turn: degrees clockwise about its middle.
         wide, tall: its width and height over the font's own, about its middle on the baseline.
-        alternate: the OpenType feature its other form comes from, and which of that feature's forms.
+        form: the OpenType feature its other form comes from, and which of that feature's forms.
     """
 
     x: float = 0.0
@@ -26,7 +26,7 @@ class Hand:
     turn: float = 0.0
     wide: float = 1.0
     tall: float = 1.0
-    alternate: tuple[str, int] | None = None
+    form: tuple[str, int] | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -55,16 +55,16 @@ def letters_of(
     font: Font,
     text: str,
     features: Mapping[str, bool] | None = None,
-    hands: Mapping[int, Hand] | None = None,
+    own: Mapping[int, Own] | None = None,
 ) -> list[Letter]:
     """The letters of a row, one a cluster, in visual order; spaces widen the gap that follows.
 
     Args:
         features: OpenType features switched on or off for the whole row.
-        hands: by a character's place in the text; one for a place within a ligature is left alone.
+        own: by a character's place in the text; one for a place within a ligature is left alone.
     """
-    hands = hands or {}
-    glyphs = font.shape(text, ranged(features or {}, hands, len(text)))
+    own = own or {}
+    glyphs = font.shape(text, ranged(features or {}, own, len(text)))
     starts = sorted({g.cluster for g in glyphs})
     ends = dict(zip(starts, [*starts[1:], len(text)], strict=True))
     letters: list[Letter] = []
@@ -76,19 +76,19 @@ def letters_of(
             space += sum(g.advance for g in members)
             continue
         letter = Letter(cluster, text[cluster : ends[cluster]], outline, space)
-        letters.append(_handled(letter, hands[cluster]) if cluster in hands else letter)
+        letters.append(_changed(letter, own[cluster]) if cluster in own else letter)
         space = 0.0
     return letters
 
 
-def ranged(features: Mapping[str, bool], hands: Mapping[int, Hand], length: int) -> Features:
+def ranged(features: Mapping[str, bool], own: Mapping[int, Own], length: int) -> Features:
     """Features for the whole text and for single letters, as HarfBuzz takes them."""
     made: dict[str, list[tuple[int, int, int]]] = {
         tag: [(0, length, int(on))] for tag, on in features.items()
     }
-    for at, hand in hands.items():
-        if hand.alternate:
-            tag, which = hand.alternate
+    for at, one in own.items():
+        if one.form:
+            tag, which = one.form
             made.setdefault(tag, []).append((at, at + 1, which))
     return made
 
@@ -99,12 +99,12 @@ def _outline(font: Font, glyphs: Sequence[Glyph]) -> Outline:
     return Outline(weld([font.glyph(g.index).translated(g.x, g.y) for g in glyphs]))
 
 
-def _handled(letter: Letter, hand: Hand) -> Letter:
+def _changed(letter: Letter, own: Own) -> Letter:
     outline = letter.outline
-    if (hand.wide, hand.tall) != (1.0, 1.0):
+    if (own.wide, own.tall) != (1.0, 1.0):
         middle = (outline.box[0] + outline.box[2]) / 2
-        outline = outline.moved(-middle, 0.0).scaled(hand.wide, hand.tall).moved(middle, 0.0)
-    if hand.turn:
+        outline = outline.moved(-middle, 0.0).scaled(own.wide, own.tall).moved(middle, 0.0)
+    if own.turn:
         x0, y0, x1, y1 = outline.box
-        outline = Outline(outline.region.rotated(hand.turn, (x0 + x1) / 2, (y0 + y1) / 2))
-    return replace(letter, outline=outline, nudge=(hand.x, hand.y))
+        outline = Outline(outline.region.rotated(own.turn, (x0 + x1) / 2, (y0 + y1) / 2))
+    return replace(letter, outline=outline, nudge=(own.x, own.y))

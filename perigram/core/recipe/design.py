@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, FiniteFloat, ValidationError, model_validator
 
 from perigram.core.errors import PerigramError
 from perigram.core.recipe.lines import AnyLine
-from perigram.core.recipe.values import Line, Ref, Strict
+from perigram.core.recipe.values import Line, OwnLetter, Place, Ref, Row, Strict, ranged
 
 VERSION = 1
 
@@ -23,8 +24,8 @@ class Ground(Strict):
     name: Name = "White cotton tee"
     colour: Colour = "#F2F0EA"
     #: mm that can be covered, where that is known
-    width: Annotated[FiniteFloat, Field(gt=0.0, le=20_000.0)] | None = None
-    height: Annotated[FiniteFloat, Field(gt=0.0, le=20_000.0)] | None = None
+    width: FiniteFloat | None = ranged(None, 1.0, 20_000.0, step=5.0, gt=0.0, le=20_000.0)
+    height: FiniteFloat | None = ranged(None, 1.0, 20_000.0, step=5.0, gt=0.0, le=20_000.0)
 
 
 class Guides(Strict):
@@ -32,10 +33,6 @@ class Guides(Strict):
 
     x: Annotated[list[FiniteFloat], Field(max_length=60)] = []
     y: Annotated[list[FiniteFloat], Field(max_length=60)] = []
-
-
-#: What a material's thinnest strand can be, in mm.
-THINNEST = (0.0, 50.0)
 
 
 class Material(Strict):
@@ -46,7 +43,7 @@ class Material(Strict):
     kind: Literal["htv", "vinyl", "card"] = "htv"
     colour: Colour
     mirrored: bool = True
-    smallest: FiniteFloat = 1.0
+    smallest: FiniteFloat = ranged(1.0, 0.0, 50.0)
 
 
 class Ply(Strict):
@@ -114,12 +111,27 @@ def read_design(data: Any) -> Design:
         raise PerigramError(f"This design file is damaged at {where}: {first['msg']}.") from error
 
 
+def slots_of(line: Line) -> dict[str, str]:
+    """By a value's name, what kind of value it is; values that stand in no sentence are left out."""
+    extras = {name: field.json_schema_extra for name, field in type(line).model_fields.items()}
+    return {
+        name: str(extra["slot"])
+        for name, extra in extras.items()
+        if isinstance(extra, dict) and "slot" in extra
+    }
+
+
+def with_pictures(line: AnyLine, renamed: Mapping[str, str]) -> AnyLine:
+    """A line that goes by other names for its pictures."""
+    values = {name: getattr(line, name) for name, slot in slots_of(line).items() if slot == "picture"}
+    changed = {name: renamed[value] for name, value in values.items() if value in renamed}
+    return line.model_copy(update=changed) if changed else line
+
+
 def references(line: Line) -> list[str]:
     """Every result a line refers to, in the order of its values."""
     found: list[str] = []
-    for name, field in type(line).model_fields.items():
-        extra = field.json_schema_extra
-        kind = extra.get("slot") if isinstance(extra, dict) else None
+    for name, kind in slots_of(line).items():
         value = getattr(line, name)
         if kind == "ref":
             found.append(value)
@@ -127,6 +139,17 @@ def references(line: Line) -> list[str]:
             found.extend(value)
         elif kind == "place":
             found.extend(value.refs)
+    return found
+
+
+def ranges() -> dict[str, dict[str, float]]:
+    """By "model.value", the range and the step of each number that is edited beside a sentence."""
+    found = {}
+    for model in (Row, OwnLetter, Place, Material, Ground):
+        for name, field in model.model_fields.items():
+            extra = field.json_schema_extra
+            if isinstance(extra, dict) and "low" in extra:
+                found[f"{model.__name__}.{name}"] = {k: float(str(extra[k])) for k in ("low", "high", "step")}
     return found
 
 

@@ -7,21 +7,12 @@ from collections.abc import Callable, Mapping
 from pydantic import ValidationError
 
 from perigram.core.errors import PerigramError
-from perigram.core.recipe.design import Design, Material, Ply
+from perigram.core.recipe.design import Design, Material, Ply, slots_of
 from perigram.core.recipe.kinds import Kind, Start
 from perigram.core.recipe.lines import KINDS, AnyLine, kind_of
+from perigram.core.recipe.materials import STARTERS
 from perigram.core.recipe.refs import line_of, ref_to
 from perigram.core.recipe.values import Line
-
-#: Materials a design starts from, invented; HTV is cut from its back and so mirrored (common practice).
-STARTERS = (
-    Material(id="ember", name="Ember smooth", colour="#D9532C"),
-    Material(id="night", name="Night flock", colour="#1F2733", smallest=1.5),
-    Material(id="chalk", name="Chalk smooth", colour="#F4F0E6"),
-    Material(id="reed", name="Reed smooth", colour="#5E7F57"),
-    Material(id="brass", name="Brass metal", colour="#C79A3B", smallest=1.2),
-    Material(id="slate", name="Slate matt", kind="vinyl", colour="#2B3A42", mirrored=False, smallest=0.8),
-)
 
 
 def add_line(
@@ -153,9 +144,7 @@ def _rewired(design: Design, back: dict[str, str], gone: str = "") -> Design:
 def _with_refs(line: AnyLine, new: Callable[[str], str]) -> AnyLine:
     """A line with each result it refers to replaced; an empty one leaves what it can do without."""
     values = line.model_dump()
-    for name, field in type(line).model_fields.items():
-        extra = field.json_schema_extra
-        slot = extra.get("slot") if isinstance(extra, dict) else None
+    for name, slot in slots_of(line).items():
         if slot == "ref":
             values[name] = new(values[name])
         elif slot == "refs":

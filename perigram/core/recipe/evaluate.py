@@ -19,12 +19,12 @@ from perigram.core.geometry.measure import Box
 from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.cache import Cache, Kept
-from perigram.core.recipe.design import THINNEST, Design, Material, Ply, out_of_range, references
+from perigram.core.recipe.design import Design, Material, Ply, out_of_range, references
 from perigram.core.recipe.kinds import Outcome, Sources, Tools
 from perigram.core.recipe.lines import kind_of
 from perigram.core.recipe.parts import Made
 from perigram.core.recipe.refs import line_of, ref_to
-from perigram.core.recipe.values import Line
+from perigram.core.recipe.values import Line, limits
 
 log = logging.getLogger(__name__)
 
@@ -249,7 +249,7 @@ def _make_ply(proof: Proof, ply: Ply, material: Material, key: str, given: list[
         key = f"{key}.finished"
     measures = cache.get((key, "measures"), lambda: Measures.of(region))
     proof.plies.append(PlyProof(ply, material, shown, region, measures))
-    low, high = THINNEST
+    low, high = limits(Material, "smallest")
     if not low <= material.smallest <= high:
         says = f"The thinnest strand of {material.name} can be {low:g} to {high:g} mm"
         proof.findings.append(Finding("stop", f"{says}, not {material.smallest:g} mm.", ply=ply.id))

@@ -25,6 +25,21 @@ def length(label: str, default: float, low: float, high: float, step: float = 0.
     return slot("length", label, default, low=low, high=high, step=step)
 
 
+def ranged(default: Any, low: float, high: float, step: float = 0.1, **more: Any) -> Any:
+    """A number that is not a value of a sentence but edited beside one: its range, and how it steps.
+
+    `more` are the range's ends where they are held when a design is read: `gt`, `le`.
+    """
+    return Field(default, json_schema_extra={"low": low, "high": high, "step": step}, **more)
+
+
+def limits(model: type[BaseModel], name: str) -> tuple[float, float]:
+    """The least and the greatest a number of a model can be."""
+    extra = model.model_fields[name].json_schema_extra
+    assert isinstance(extra, dict), f"{name} has no range"
+    return float(extra["low"]), float(extra["high"])  # type: ignore[arg-type]
+
+
 class Strict(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
@@ -49,12 +64,12 @@ class Place(Strict):
     With `as_wide` or `as_tall` it is as wide or tall as that result, and its own size does not count.
     """
 
-    x: FiniteFloat = 0.0
-    y: FiniteFloat = 0.0
+    x: FiniteFloat = ranged(0.0, -5000.0, 5000.0)
+    y: FiniteFloat = ranged(0.0, -5000.0, 5000.0)
     on: Ref | None = None
     across: Literal["middle", "left", "right", "before", "after"] = "middle"
     down: Literal["middle", "top", "bottom", "above", "below"] = "middle"
-    rotate: FiniteFloat = 0.0
+    rotate: FiniteFloat = ranged(0.0, -360.0, 360.0, step=1.0)
     flip: bool = False
     as_wide: Ref | None = None
     as_tall: Ref | None = None
@@ -66,20 +81,20 @@ class Place(Strict):
 
 
 class OwnLetter(Strict):
-    """What a hand has changed about one letter of a row; the rest of the row stays automatic.
+    """What one letter of a row has of its own, changed by hand; the rest of the row stays automatic.
 
     `at` is its first character's place in the row's text as typed, from 0. `x` and `y` move it by mm at
     the size it is cut, after all letters are spaced; turned and resized letters are spaced as they are.
     """
 
     at: Annotated[int, Field(ge=0, le=199)]
-    x: FiniteFloat = 0.0
-    y: FiniteFloat = 0.0
+    x: FiniteFloat = ranged(0.0, -3000.0, 3000.0)
+    y: FiniteFloat = ranged(0.0, -3000.0, 3000.0)
     #: degrees clockwise about its middle
-    turn: FiniteFloat = 0.0
-    #: percent of the width and height it would have, 10 to 500
-    wide: FiniteFloat = 100.0
-    tall: FiniteFloat = 100.0
+    turn: FiniteFloat = ranged(0.0, -180.0, 180.0, step=1.0)
+    #: percent of the width and height it would have
+    wide: FiniteFloat = ranged(100.0, 10.0, 500.0, step=1.0)
+    tall: FiniteFloat = ranged(100.0, 10.0, 500.0, step=1.0)
     #: another form from the font: an OpenType feature, and which of its forms ("salt", "aalt=3")
     form: Annotated[str, Field(pattern=r"^[A-Za-z0-9]{4}(=\d{1,2})?$")] | None = None
 
@@ -89,16 +104,16 @@ class Row(Strict):
 
     text: Annotated[str, Field(max_length=200)] = ""
     font: Annotated[str, Field(max_length=80)] | None = None
-    #: in mm, 1 to 3000
-    size: FiniteFloat | None = None
+    #: in mm
+    size: FiniteFloat | None = ranged(None, 1.0, 3000.0, step=1.0)
     fit: Literal["wide", "tall"] | None = None
-    #: width over height, in percent of how the font has it, 20 to 500
-    stretch: FiniteFloat = 100.0
-    #: between letters, in mm, -20 to 200
-    gap: FiniteFloat | None = None
+    #: width over height, in percent of how the font has it
+    stretch: FiniteFloat = ranged(100.0, 20.0, 500.0, step=1.0)
+    #: between letters, in mm
+    gap: FiniteFloat | None = ranged(None, -20.0, 200.0)
     spacing: Literal["clear", "font"] | None = None
     #: to the row above
-    above: Gap | None = None
+    above: Gap | None = ranged(None, -200.0, 500.0, step=0.5)
     own: Annotated[list[OwnLetter], Field(max_length=200)] = []
 
 

@@ -1,5 +1,5 @@
 import { QueryClient } from "@tanstack/react-query";
-import { type Kind, Problem } from "./client";
+import { type Basics, Problem } from "./client";
 
 /** What has been fetched, for the whole interface. */
 export const queryClient = new QueryClient({
@@ -11,5 +11,6 @@ export const queryClient = new QueryClient({
   },
 });
 
-/** The kinds of line, where no component is there to ask for them; the bench shows once they are fetched. */
-export const knownKinds = () => queryClient.getQueryData<Kind[]>(["kinds"]);
+/** What designs are made of, where no component is there to ask for it. */
+export const knownBasics = () => queryClient.getQueryData<Basics>(["basics"]);
+export const knownKinds = () => knownBasics()?.kinds;

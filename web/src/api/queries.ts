@@ -1,6 +1,7 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import {
   api,
+  type Basics,
   data,
   type Design,
   type Feature,
@@ -48,13 +49,11 @@ export function useShelf() {
   return useQuery({ queryKey: ["shelf"], queryFn: () => data<ShelfEntry[]>(api.GET("/api/designs")) });
 }
 
-export function useKinds() {
-  return useQuery({
-    queryKey: ["kinds"],
-    queryFn: () => data<Kind[]>(api.GET("/api/kinds")),
-    staleTime: Infinity,
-  });
-}
+/** What designs are made of: kinds of line, ranges of figures, what is there at first. */
+export const BASICS = queryOptions({ queryKey: ["basics"], queryFn: () => data<Basics>(api.GET("/api/kinds")), staleTime: Infinity });
+export const useBasics = () => useQuery(BASICS);
+
+export const useKinds = (): Kind[] | undefined => useBasics().data?.kinds;
 
 export function useFonts() {
   return useQuery({

@@ -658,6 +658,25 @@ export interface components {
              */
             remains: number;
         };
+        /**
+         * BasicsOut
+         * @description What the interface needs to know of designs before it opens one.
+         */
+        BasicsOut: {
+            blank: components["schemas"]["Design"];
+            first_material: components["schemas"]["Material"];
+            fresh_material: components["schemas"]["Material"];
+            /** Kinds */
+            kinds: components["schemas"]["KindOut"][];
+            /** Material Kinds */
+            material_kinds: {
+                [key: string]: components["schemas"]["MaterialKindOut"];
+            };
+            /** Ranges */
+            ranges: {
+                [key: string]: components["schemas"]["RangeOut"];
+            };
+        };
         /** BlockIn */
         BlockIn: {
             /**
@@ -1269,6 +1288,15 @@ export interface components {
              */
             smallest: number;
         };
+        /** MaterialKindOut */
+        MaterialKindOut: {
+            /** Mirrored */
+            mirrored: boolean;
+            /** Name */
+            name: string;
+            /** Smallest */
+            smallest: number;
+        };
         /** MendOut */
         MendOut: {
             /** Kind */
@@ -1289,7 +1317,7 @@ export interface components {
         };
         /**
          * OwnLetter
-         * @description What a hand has changed about one letter of a row; the rest of the row stays automatic.
+         * @description What one letter of a row has of its own, changed by hand; the rest of the row stays automatic.
          *
          *     `at` is its first character's place in the row's text as typed, from 0. `x` and `y` move it by mm at
          *     the size it is cut, after all letters are spaced; turned and resized letters are spaced as they are.
@@ -1550,6 +1578,15 @@ export interface components {
             plies: components["schemas"]["PlyOut"][];
             /** Results */
             results: components["schemas"]["ResultOut"][];
+        };
+        /** RangeOut */
+        RangeOut: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Step */
+            step: number;
         };
         /** RemoveLineIn */
         RemoveLineIn: {
@@ -2203,7 +2240,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KindOut"][];
+                    "application/json": components["schemas"]["BasicsOut"];
                 };
             };
         };

@@ -20,7 +20,7 @@ interface Props {
 /** The bench: recipe left, proof middle, plies right, Cut check along the foot. */
 export function Bench({ id, revision, opened }: Props) {
   const design = useBench((state) => state.design);
-  const kinds = useKinds().data;
+  const kinds = useKinds();
   const { proof, problem, busy } = useProof(design);
   const save = useAutosave(id, revision, opened, design);
   useKeys();

@@ -41,7 +41,7 @@ export function Header({ id, design, proof, saveState, saveNow }: Props) {
   const temporal = useStore(useBench.temporal);
   const change = useBench((state) => state.change);
   const { setUnit } = useHabits();
-  const kinds = useKinds().data;
+  const kinds = useKinds();
   const box = proof?.bounds;
   const [past, future] = [temporal.pastStates.at(-1)?.design, temporal.futureStates.at(-1)?.design];
   const undone = past && stepInWords(past, design, kinds);

@@ -1,5 +1,6 @@
 import { ChevronDown, ChevronUp, Eye, EyeOff, Plus, Settings2 } from "lucide-react";
 import { type DragEvent, useState } from "react";
+import { knownBasics } from "../api/cache";
 import type { Design, Kind, Ply } from "../api/client";
 import { formatArea } from "../units";
 import { Button } from "../ui/Button";
@@ -32,7 +33,8 @@ export function PliesPanel({ design, proof, kinds }: Props) {
 
   function addPly() {
     const id = freeId("p", design.plies.map((ply) => ply.id));
-    const material = design.materials[0] ?? { id: "ember", name: "Ember smooth", kind: "htv" as const, colour: "#D9532C", mirrored: true, smallest: 1 };
+    const material = design.materials[0] ?? knownBasics()?.first_material;
+    if (!material) return;
     change((now) => ({
       ...now,
       materials: now.materials.length > 0 ? now.materials : [material],

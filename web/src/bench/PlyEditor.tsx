@@ -2,7 +2,7 @@ import { Settings2, Trash2 } from "lucide-react";
 import { Switch } from "radix-ui";
 import type { ReactNode } from "react";
 import type { Design, Kind, Material, Ply } from "../api/client";
-import { NumberValue } from "../fields/NumberValue";
+import { RangedValue } from "../fields/RangedValue";
 import { RefChecks } from "../recipe/slots/RefsValue";
 import { lengthIn } from "../units";
 import { Button } from "../ui/Button";
@@ -12,17 +12,11 @@ import { Pop } from "../ui/Pop";
 import { resultLabel, resultsBefore } from "../design/labels";
 import { freeId, withMaterial, withPly } from "../design/edits";
 import { OneStep } from "../state/OneStep";
+import { useBasics } from "../api/queries";
 import { gesture, useBench } from "../state/store";
 
 const FIELD = "h-8 w-full rounded-lg border border-line bg-card px-2 hover:border-plum";
 const NEW = "+";
-
-/** HTV is cut from its back and so mirrored; the others are cut from their face. */
-const KINDS: Record<Material["kind"], { name: string; mirrored: boolean; smallest: number }> = {
-  htv: { name: "heat-transfer vinyl", mirrored: true, smallest: 1 },
-  vinyl: { name: "adhesive vinyl", mirrored: false, smallest: 0.8 },
-  card: { name: "card", mirrored: false, smallest: 1.5 },
-};
 
 function NameAndColour(props: {
   name: string;
@@ -62,6 +56,8 @@ interface Props {
 /** A ply's name, the results cut in it, and its material. */
 export function PlyEditor({ design, ply, kinds, children }: Props) {
   const change = useBench((state) => state.change);
+  const basics = useBasics().data;
+  const materialKinds = basics?.material_kinds ?? {};
   const material = design.materials.find((one) => one.id === ply.material);
   const setMaterial = (part: Partial<Material>) =>
     gesture.change((now) => withMaterial(now, ply.material, (one) => ({ ...one, ...part })));
@@ -71,10 +67,11 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
       change((now) => withPly(now, ply.id, (one) => ({ ...one, material: id })));
       return;
     }
+    if (!basics) return;
     const fresh = freeId("m", design.materials.map((one) => one.id));
     change((now) => ({
       ...withPly(now, ply.id, (one) => ({ ...one, material: fresh })),
-      materials: [...now.materials, { id: fresh, name: "New material", kind: "htv", colour: "#3E7C8C", mirrored: true, smallest: 1 }],
+      materials: [...now.materials, { ...basics.fresh_material, id: fresh }],
     }));
   }
 
@@ -122,10 +119,10 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
             label="Kind of material"
             look="field"
             value={material.kind}
-            choices={Object.fromEntries(Object.entries(KINDS).map(([id, kind]) => [id, kind.name]))}
+            choices={Object.fromEntries(Object.entries(materialKinds).map(([id, kind]) => [id, kind.name]))}
             onChange={(id) => {
-              const kind = id as Material["kind"];
-              setMaterial({ kind, mirrored: KINDS[kind].mirrored, smallest: KINDS[kind].smallest });
+              const brings = materialKinds[id];
+              if (brings) setMaterial({ kind: id as Material["kind"], mirrored: brings.mirrored, smallest: brings.smallest });
             }}
           />
           <label className="flex cursor-pointer items-center justify-between">
@@ -140,13 +137,10 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
           </label>
           <p className="flex items-center justify-between">
             Thinnest that holds
-            <NumberValue
+            <RangedValue of="Material.smallest"
               label="Thinnest that holds"
               value={material.smallest}
               as={lengthIn(design.unit)}
-              low={0}
-              high={50}
-              step={0.1}
               onChange={(smallest) => setMaterial({ smallest })}
             />
           </p>
@@ -168,7 +162,7 @@ export function GroundEditor({ ground, unit }: { ground: Design["ground"]; unit:
   const length = lengthIn(unit);
   const reads = { ...length, format: (mm: number) => (mm ? length.format(mm) : "not said") };
   const side = (label: string, key: "width" | "height") => (
-    <NumberValue label={label} value={ground[key] ?? 0} as={reads} low={1} high={20000} step={5} onChange={(mm) => set({ [key]: mm })} />
+    <RangedValue of="Ground.width" label={label} value={ground[key] ?? 0} as={reads} onChange={(mm) => set({ [key]: mm })} />
   );
   return (
     <Pop

@@ -1,9 +1,9 @@
 import { useEffect } from "react";
-import type { Design, Line } from "../api/client";
+import type { Design, Lettering, Line, PlacedLetter } from "../api/client";
 import { knownKinds, queryClient } from "../api/cache";
-import type { PlacedLetter } from "../api/client";
 import { withCopies } from "../design/copies";
-import { moved, ownLetter, withLine, withOwnLetter, type PickedLetter } from "../design/edits";
+import { moved, withLine } from "../design/edits";
+import { isLettering, withLettering, ownLetter, withOwnLetter, type PickedLetter } from "../design/lettering";
 import { lineOf } from "../design/refs";
 import { tidied } from "../units";
 import { flipped, isPlaced, moversOf, turned, upended, within360, withEachPlace, withMoved } from "../design/placing";
@@ -95,7 +95,7 @@ function onPlainKey(event: KeyboardEvent, idle: boolean): boolean {
     case "Tab":
       return idle && (letter && line ? nextLetter(line, letter, event.shiftKey) : nextLine(design, selected, event.shiftKey));
     case "Enter":
-      return idle && line?.kind === "letter" && !letter && nextLetter(line, null, false);
+      return idle && isLettering(line) && !letter && nextLetter(line, null, false);
   }
   if (!line) return false;
   if (event.key === "l") {
@@ -117,9 +117,9 @@ function onPlainKey(event: KeyboardEvent, idle: boolean): boolean {
   const by = event.shiftKey ? 1 : 0.1;
   if (!turn && !nudge) return false;
   const step = (edit: (now: Design) => Design) => gesture.burst(`${turn ? "turn" : "nudge"} ${chosenLines(bench).join()} ${letter?.row} ${letter?.at}`, () => change(edit));
-  if (letter && line.kind === "letter") {
+  if (letter && isLettering(line)) {
     if (line.locked) return true;
-    step((now) => withLine(now, line.id, (one) => (one.kind === "letter" ? withLetterMoved(one, letter, turn ?? 0, nudge, by) : one)));
+    step((now) => withLettering(now, line.id, (one) => withLetterMoved(one, letter, turn ?? 0, nudge, by)));
   } else if (turn) step((now) => withEachPlace(now, chosenLines(bench), (place) => turned(place, turn)));
   else if (nudge) step((now) => withMoved(now, moversOf(now, chosenLines(bench), knownKinds()), nudge[0] * by, nudge[1] * by));
   return true;
@@ -130,12 +130,12 @@ function onEach(design: Design, edit: (line: Line) => Line): Design {
 }
 
 function withLetterMoved(
-  line: Extract<Line, { kind: "letter" }>,
+  line: Lettering,
   letter: PickedLetter,
   turn: number,
   nudge: [number, number] | undefined,
   by: number,
-): Line {
+): Lettering {
   const own = ownLetter(line, letter);
   return withOwnLetter(line, letter, {
     x: tidied(own.x + (nudge?.[0] ?? 0) * by),

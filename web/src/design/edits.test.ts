@@ -1,10 +1,12 @@
+import "../kinds";
 import { describe, expect, it } from "vitest";
 import demo from "../../../demo/weekend-shirt.perigram.json";
 import type { Design, Lettering, OwnLetter } from "../api/client";
 import { someKinds } from "./someKinds";
 import { stepInWords } from "./steps";
 import { withCopies, withCopy } from "./copies";
-import { keptByHand, moved, ownLetter, withLine, withOwnLetter, withValue } from "./edits";
+import { moved, withLine, withValue } from "./edits";
+import { keptByHand, ownLetter, withOwnLetter } from "./lettering";
 import { anchorOf, moversOf, shifted, stretchedLine, withMoved, withPlace } from "./placing";
 
 const own = (at: number): OwnLetter => ({ at, x: 1, y: 0, turn: 0, wide: 100, tall: 100, form: null });

@@ -1,5 +1,5 @@
 import type { Design, Kind, Line } from "../api/client";
-import { faceOf } from "../kinds";
+import { faceOf } from "./face";
 import { kindOf } from "./kindOf";
 import { lineOf, refTo, resultOf } from "./refs";
 import { resultNames } from "./sources";

@@ -1,3 +1,4 @@
+import "../kinds";
 import { describe, expect, it } from "vitest";
 import demo from "../../../demo/weekend-shirt.perigram.json";
 import type { Box, Design, Line, Place } from "../api/client";

@@ -3,7 +3,7 @@
 import type { Box, Design, Kind, Line, Place } from "../api/client";
 import { withLine } from "./edits";
 import { tidied } from "../units";
-import { faceOf } from "../kinds";
+import { faceOf } from "./face";
 import { lineOf, resultOf } from "./refs";
 import { madeOf, standsFor } from "./sources";
 

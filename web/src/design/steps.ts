@@ -2,6 +2,7 @@
 
 import type { Design, Kind, Line, Lettering } from "../api/client";
 import { kindOf } from "./kindOf";
+import { isLettering } from "./lettering";
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 const short = (text: string) => (text.length > 18 ? `${text.slice(0, 17)}…` : text);
@@ -44,7 +45,7 @@ function lineChanges(old: Line, line: Line, number: number, kinds: Kind[] | unde
     if (field === "place" && "place" in old && "place" in line) said.push(placeChange(old.place, line.place, number));
     else if (field === "off") said.push(`line ${number} switched ${line.off ? "off" : "on"}`);
     else if (field === "locked") said.push(`line ${number} ${line.locked ? "locked" : "unlocked"}`);
-    else if (field === "rows" && old.kind === "letter" && line.kind === "letter") said.push(rowsChange(old, line, number));
+    else if (field === "rows" && isLettering(old) && isLettering(line)) said.push(rowsChange(old, line, number));
     else if (field === "size" || field === "width" || field === "height" || field === "stretch") said.push(`line ${number} resized`);
     else {
       const slot = kindOf(kinds, line.kind)?.slots.find((one) => one.field === field);

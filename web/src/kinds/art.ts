@@ -1,7 +1,6 @@
-import type { Line } from "../api/client";
-import { bySize, type Face } from "./face";
+import { bySize, show } from "../design/face";
 
-export const art: Face<Extract<Line, { kind: "art" }>> = {
+show("art", {
   name: (line, design) => design.pictures.find((picture) => picture.id === line.picture)?.name ?? "picture",
   named: true,
   extent: (line) => bySize(line.size, line.stretch, line.by === "wide"),
@@ -10,4 +9,4 @@ export const art: Face<Extract<Line, { kind: "art" }>> = {
     size: rounded(line.size * (line.by === "wide" ? sx : sy), 0.5),
     stretch: rounded((line.stretch * sx) / sy, 5),
   }),
-};
+});

@@ -1,7 +1,6 @@
-import type { Line } from "../api/client";
-import type { Face } from "./face";
+import { show } from "../design/face";
 
-export const shape: Face<Extract<Line, { kind: "shape" }>> = {
+show("shape", {
   name: (line) => line.figure,
   extent: (line) => [line.width, line.height],
   stretched: (line, sx, sy, rounded) => ({
@@ -9,4 +8,4 @@ export const shape: Face<Extract<Line, { kind: "shape" }>> = {
     width: rounded(line.width * sx, 0.5),
     height: rounded(line.height * sy, 0.5),
   }),
-};
+});

@@ -7,6 +7,7 @@ import { workOn } from "../state/workOn";
 import { LetterGrips } from "./LetterLayer";
 import { useLineDrag } from "./useLineDrag";
 import type { View } from "./useView";
+import { isLettering } from "../design/lettering";
 
 interface Props {
   design: Design;
@@ -29,7 +30,7 @@ export function HitLayer({ design, proof, view, kinds }: Props) {
       {lines.map(({ line, result }) => (
         <Grip key={result.ref} line={line} d={result.d} proof={proof} view={view} />
       ))}
-      {lettering?.kind === "letter" && <LetterGrips line={lettering} proof={proof} view={view} />}
+      {isLettering(lettering) && <LetterGrips line={lettering} proof={proof} view={view} />}
     </g>
   );
 }

@@ -1,7 +1,8 @@
 import { type PointerEvent, useRef } from "react";
 import type { Box, Lettering, OwnLetter, PlacedLetter } from "../api/client";
+import { knownBasics } from "../api/cache";
 import { useLetters } from "../api/queries";
-import { ownLetter, withLine, withOwnLetter, type PickedLetter } from "../design/edits";
+import { isLettering, withLettering, ownLetter, withOwnLetter, type PickedLetter } from "../design/lettering";
 import { tidied } from "../units";
 import { gesture, useBench } from "../state/store";
 import { within360 } from "../design/placing";
@@ -24,7 +25,7 @@ export const isLetter = (letter: PickedLetter | null) => (one: PickedLetter) =>
 
 /** Changes one letter by hand. */
 export function changeLetter(line: string, letter: PickedLetter, part: Partial<OwnLetter>) {
-  gesture.change((design) => withLine(design, line, (one) => (one.kind === "letter" ? withOwnLetter(one, letter, part) : one)));
+  gesture.change((design) => withLettering(design, line, (one) => withOwnLetter(one, letter, part)));
 }
 
 /** A move on the proof as the lettering sees it before it was turned and flipped. */
@@ -51,14 +52,15 @@ export function LetterFrame({ line, proof, view }: Props) {
   if (!letter || !placed || !box) return null;
   const own = ownLetter(line, letter);
   const then = proof.design.recipe.find((one) => one.id === line.id);
-  const before = then?.kind === "letter" ? ownLetter(then, letter) : own;
+  const before = isLettering(then) ? ownLetter(then, letter) : own;
   // Ahead of the proof only by what is sure: where a hand moves it.
   const ahead = line.place.rotate === 0 ? shiftedBox(box, own.x - before.x, own.y - before.y) : box;
 
   function pull({ sx, sy }: Pull) {
     const from = held.current;
     if (!from || !letter) return;
-    const percent = (value: number) => Math.min(500, Math.max(10, Math.round(value)));
+    const { low = 10, high = 500 } = knownBasics()?.ranges["OwnLetter.wide"] ?? {};
+    const percent = (value: number) => Math.min(high, Math.max(low, Math.round(value)));
     changeLetter(line.id, letter, { wide: percent(from.wide * sx), tall: percent(from.tall * sy) });
   }
 

@@ -20,6 +20,7 @@ import { unionOf } from "./snap";
 import { useMarquee } from "./useMarquee";
 import { NEARER, useView } from "./useView";
 import { ViewBar } from "./ViewBar";
+import { isLettering } from "../design/lettering";
 
 interface Props {
   design: Design;
@@ -46,7 +47,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
   const [line] = lines;
   const box = proof ? unionOf(lines.map((one) => boxNow(one, proof)).filter((one) => one !== null)) : null;
   const marquee = useMarquee(design, proof, view);
-  const lettering = line?.kind === "letter" && lines.length === 1 && letter ? line : null;
+  const lettering = isLettering(line) && lines.length === 1 && letter ? line : null;
 
   // The view follows what is made only when it would not show: never under a hand that is dragging.
   const made = proof?.bounds != null;

@@ -1,10 +1,10 @@
 import { Lock } from "lucide-react";
 import { Fragment } from "react";
 import type { Design, Finding, Kind, Line, Slot } from "../api/client";
+import { faceOf } from "../design/face";
 import { useBench } from "../state/store";
 import { inUnit } from "../units";
 import { LineMenu } from "./LineMenu";
-import { LineTools } from "./LineTools";
 import { sentenceOf } from "./sentence";
 import { SlotValue } from "./SlotValue";
 
@@ -31,6 +31,7 @@ const WHOLE: Slot["slot"][] = ["length", "choice"];
 /** One line of the recipe, read as a sentence with its values in it. */
 export function LineSentence({ design, line, index, kind, kinds, findings, selected }: Props) {
   const { select, selectAlso, others } = useBench();
+  const { Tools } = faceOf(line);
   const also = others.includes(line.id);
   const tokens = sentenceOf(kind, line);
   const slots = new Map(kind.slots.map((slot) => [slot.field, slot]));
@@ -69,7 +70,7 @@ export function LineSentence({ design, line, index, kind, kinds, findings, selec
           <Lock size={12} /> Locked in place
         </p>
       )}
-      {selected && <LineTools design={design} line={line} />}
+      {selected && Tools && <Tools design={design} line={line} />}
       {findings.map((finding) => (
         <p key={finding.text} className={TONES[finding.level]}>
           {inUnit(finding.text, design.unit)}

@@ -8,7 +8,7 @@ import { IconButton } from "../ui/IconButton";
 import { Pick } from "../ui/Pick";
 import { FontChooser } from "./FontChooser";
 import { RowGap } from "./slots/GapValue";
-import { NumberValue } from "../fields/NumberValue";
+import { RangedValue } from "../fields/RangedValue";
 
 interface Props {
   row: Row;
@@ -45,7 +45,7 @@ export function RowDetails({ row, index, line, unit, onChange, onMove }: Props) 
         />
       </Own>
       <Own name="Size" own={row.size != null || row.fit != null} onReset={() => onChange({ size: null, fit: null })}>
-        <NumberValue label="Size of this row" value={row.size ?? line.size} as={lengthIn(unit)} low={1} high={3000} step={1} onChange={(size) => onChange({ size })} />{" "}
+        <RangedValue of="Row.size" label="Size of this row" value={row.size ?? line.size} as={lengthIn(unit)} onChange={(size) => onChange({ size })} />{" "}
         <Pick
           label="Size of this row by"
           value={row.fit ?? line.fit}
@@ -54,11 +54,11 @@ export function RowDetails({ row, index, line, unit, onChange, onMove }: Props) 
         />
       </Own>
       <Own name="Stretch" own={row.stretch !== 100} onReset={() => onChange({ stretch: 100 })}>
-        <NumberValue label="Stretch of this row" value={row.stretch} as={PERCENT} low={20} high={500} step={1} onChange={(stretch) => onChange({ stretch })} />{" "}
+        <RangedValue of="Row.stretch" label="Stretch of this row" value={row.stretch} as={PERCENT} onChange={(stretch) => onChange({ stretch })} />{" "}
         of its own width
       </Own>
       <Own name="Letters" own={row.gap != null || row.spacing != null} onReset={() => onChange({ gap: null, spacing: null })}>
-        <NumberValue label="Gap between letters of this row" value={row.gap ?? line.gap} as={lengthIn(unit)} low={-20} high={200} step={0.1} onChange={(gap) => onChange({ gap })} />{" "}
+        <RangedValue of="Row.gap" label="Gap between letters of this row" value={row.gap ?? line.gap} as={lengthIn(unit)} onChange={(gap) => onChange({ gap })} />{" "}
         <Pick
           label="How letters of this row are spaced"
           value={row.spacing ?? line.spacing}

@@ -1,29 +1,14 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { LogOut, Plus } from "lucide-react";
 import { useNavigate } from "react-router";
-import { api, data, type Design, type DesignState } from "../api/client";
+import { api, data, type DesignState } from "../api/client";
 import { useHabits } from "../api/habits";
-import { useShelf, useSignOut } from "../api/queries";
+import { BASICS, useShelf, useSignOut } from "../api/queries";
 import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
 import { sayProblem } from "../ui/notices";
 import { Wordmark } from "../ui/Wordmark";
 import { DesignCard } from "./DesignCard";
-
-function blankDesign(unit: Design["unit"]): Design {
-  return {
-    format: "perigram",
-    version: 1,
-    name: "New design",
-    unit,
-    ground: { name: "White cotton tee", colour: "#F2F0EA" },
-    guides: { x: [], y: [] },
-    materials: [],
-    pictures: [],
-    recipe: [],
-    plies: [],
-  };
-}
 
 /** All designs of the shop, as finished pictures. */
 export function Shelf({ user }: { user: string }) {
@@ -33,7 +18,10 @@ export function Shelf({ user }: { user: string }) {
   const signOut = useSignOut();
   const { unit } = useHabits();
   const start = useMutation({
-    mutationFn: () => data<DesignState>(api.POST("/api/designs", { body: blankDesign(unit) })),
+    mutationFn: async () => {
+      const { blank } = await client.ensureQueryData(BASICS);
+      return data<DesignState>(api.POST("/api/designs", { body: { ...blank, unit } }));
+    },
     onSuccess: (state) => {
       client.setQueryData(["design", state.id], state);
       void navigate(`/designs/${state.id}`);

@@ -1,7 +1,7 @@
 import { temporal } from "zundo";
 import { create } from "zustand";
 import type { Box, Design } from "../api/client";
-import type { PickedLetter } from "../design/edits";
+import type { PickedLetter } from "../design/lettering";
 
 /** A value in a sentence waits for a result to be picked on the proof. */
 export interface Picking {
@@ -63,12 +63,13 @@ interface BenchState {
   goTo: (box: Box) => void;
 }
 
-const EMPTY: Design = {
+/** Before a design is opened. */
+const NOTHING: Design = {
   format: "perigram",
   version: 1,
-  name: "New design",
+  name: "",
   unit: "mm",
-  ground: { name: "White cotton tee", colour: "#F2F0EA" },
+  ground: { name: "", colour: "" },
   guides: { x: [], y: [] },
   materials: [],
   pictures: [],
@@ -81,7 +82,7 @@ export const useBench = create<BenchState>()(
   temporal(
     (set) => ({
       opened: null,
-      design: EMPTY,
+      design: NOTHING,
       selected: null,
       others: [],
       letter: null,
@@ -127,7 +128,7 @@ export const useBench = create<BenchState>()(
 export const gesture = {
   depth: 0,
   recorded: false,
-  last: { key: "", at: 0, design: EMPTY },
+  last: { key: "", at: 0, design: NOTHING },
   get running() {
     return this.depth > 0;
   },

@@ -8,14 +8,14 @@ from dataclasses import dataclass
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import Field, FiniteFloat
+from pydantic import BaseModel, Field, FiniteFloat
 
 from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
 from perigram.core.lettering.fonts import GLYPH_CAP_HEIGHT, Font
-from perigram.core.lettering.letters import Hand, letters_of
 from perigram.core.lettering.letters import Letter as Shaped
+from perigram.core.lettering.letters import Own, letters_of
 from perigram.core.lettering.rows import (
     Even,
     Lead,
@@ -30,7 +30,7 @@ from perigram.core.lettering.rows import (
 from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools
 from perigram.core.recipe.parts import Made, Part
 from perigram.core.recipe.placing import matched, placing
-from perigram.core.recipe.values import Gap, Line, OwnLetter, Place, Row, length, slot
+from perigram.core.recipe.values import Gap, Line, OwnLetter, Place, Row, length, limits, slot
 
 #: An OpenType feature switched on ("dlig") or off ("-liga").
 Switch = Annotated[str, Field(pattern=r"^-?[A-Za-z0-9]{4}$")]
@@ -183,20 +183,25 @@ def _read(line: Letter, tools: Tools) -> tuple[list[_Words], list[Note]]:
 
 def _out_of_range(number: int, row: Row) -> list[str]:
     wrong = []
-    if row.size is not None and not 1.0 <= row.size <= 3000.0:
-        wrong.append(f"Row {number} can be 1 to 3000 mm, not {row.size:g} mm.")
-    if not 20.0 <= row.stretch <= 500.0:
-        wrong.append(f"Row {number} can be stretched to 20 to 500 %, not {row.stretch:g} %.")
-    if row.above is not None and not -200.0 <= row.above.value <= 500.0:
+
+    def outside(value: float | None, model: type[BaseModel], name: str) -> str | None:
+        low, high = limits(model, name)
+        return None if value is None or low <= value <= high else f"{low:g} to {high:g}"
+
+    if span := outside(row.size, Row, "size"):
+        wrong.append(f"Row {number} can be {span} mm, not {row.size:g} mm.")
+    if span := outside(row.stretch, Row, "stretch"):
+        wrong.append(f"Row {number} can be stretched to {span} %, not {row.stretch:g} %.")
+    if row.above and (span := outside(row.above.value, Row, "above")):
         unit = "mm" if row.above.of == "mm" else "%"
-        wrong.append(f"The gap above row {number} can be -200 to 500 {unit}, not {row.above.value:g} {unit}.")
-    if row.gap is not None and not -20.0 <= row.gap <= 200.0:
-        wrong.append(f"The letters of row {number} can be -20 to 200 mm apart, not {row.gap:g} mm.")
+        wrong.append(f"The gap above row {number} can be {span} {unit}, not {row.above.value:g} {unit}.")
+    if span := outside(row.gap, Row, "gap"):
+        wrong.append(f"The letters of row {number} can be {span} mm apart, not {row.gap:g} mm.")
     for own in row.own:
-        if not (10.0 <= own.wide <= 500.0 and 10.0 <= own.tall <= 500.0):
-            wrong.append(f"A letter of row {number} can be 10 to 500 % of its size.")
-        if max(abs(own.x), abs(own.y)) > 3000.0:
-            wrong.append(f"A letter of row {number} can be moved by up to 3000 mm.")
+        if span := outside(own.wide, OwnLetter, "wide") or outside(own.tall, OwnLetter, "tall"):
+            wrong.append(f"A letter of row {number} can be {span} % of its size.")
+        if outside(own.x, OwnLetter, "x") or outside(own.y, OwnLetter, "y"):
+            wrong.append(f"A letter of row {number} can be moved by up to {limits(OwnLetter, 'x')[1]:g} mm.")
     return wrong
 
 
@@ -261,9 +266,9 @@ def _set(line: Letter, words: _Words, factor: float, tools: Tools) -> SetRow:
 
 
 def _letters(line: Letter, words: _Words, factor: float, tools: Tools) -> list[Shaped]:
-    hands = _hands(words, factor)
-    key = ("letters", *_shaped(line, words), tuple(hands.items()))
-    letters: list[Shaped] = tools.memo(key, lambda: letters_of(words.font, words.text, switches(line), hands))
+    own = _own(words, factor)
+    key = ("letters", *_shaped(line, words), tuple(own.items()))
+    letters: list[Shaped] = tools.memo(key, lambda: letters_of(words.font, words.text, switches(line), own))
     return letters
 
 
@@ -273,22 +278,22 @@ def _times(setting: Setting, factor: float) -> Setting:
     )
 
 
-def _hands(words: _Words, factor: float) -> dict[int, Hand]:
+def _own(words: _Words, factor: float) -> dict[int, Own]:
     """What a hand changed, by places in the text that is set."""
     own = {one.at: one for one in words.row.own}
     return {
-        place: _hand(own[at], factor)
+        place: _from(own[at], factor)
         for place, at in enumerate(words.at)
         if at in own and at not in words.at[:place]
     }
 
 
-def _hand(own: OwnLetter, factor: float) -> Hand:
+def _from(own: OwnLetter, factor: float) -> Own:
     form = None
     if own.form:
         tag, _, which = own.form.partition("=")
         form = (tag, int(which or 1))
-    return Hand(own.x * factor, own.y * factor, own.turn, own.wide / 100.0, own.tall / 100.0, form)
+    return Own(own.x * factor, own.y * factor, own.turn, own.wide / 100.0, own.tall / 100.0, form)
 
 
 def _stacked(line: Letter, words: list[_Words], factor: float, tools: Tools) -> _Block:

@@ -3,6 +3,7 @@ import { Phrase } from "../../ui/Phrase";
 import { FontChooser } from "../FontChooser";
 import { VALUE } from "../../ui/value";
 import type { SlotProps } from "./types";
+import { isLettering } from "../../design/lettering";
 
 /** The font, in the sentence. */
 export function FontValue({ value, line, slot, onChange }: SlotProps) {
@@ -12,7 +13,7 @@ export function FontValue({ value, line, slot, onChange }: SlotProps) {
   return (
     <FontChooser
       label={slot.label}
-      words={line.kind === "letter" ? (line.rows[0]?.text ?? "") : ""}
+      words={isLettering(line) ? (line.rows[0]?.text ?? "") : ""}
       chosen={font}
       onChoose={onChange}
       trigger={

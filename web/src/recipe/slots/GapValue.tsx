@@ -1,7 +1,7 @@
 import type { Gap } from "../../api/client";
 import { lengthIn, PERCENT, type Unit } from "../../units";
 import { Pick } from "../../ui/Pick";
-import { NumberValue } from "../../fields/NumberValue";
+import { RangedValue } from "../../fields/RangedValue";
 import type { SlotProps } from "./types";
 
 const HOW: Record<Gap["of"], string> = { mm: "apart", percent: "of their height apart", line: "line spacing" };
@@ -25,13 +25,10 @@ export function RowGap({ label, gap, unit, onChange }: Props) {
   const how = (typed: string) => (own.parse(typed) !== null ? gap.of : gap.of === "mm" ? "line" : "mm");
   return (
     <>
-      <NumberValue
+      <RangedValue of="Row.above"
         label={label}
         value={gap.value}
         as={{ ...own, parse }}
-        low={-200}
-        high={500}
-        step={0.5}
         onChange={(value, typed) => onChange({ value, of: typed === undefined ? gap.of : how(typed) })}
       />{" "}
       <Pick

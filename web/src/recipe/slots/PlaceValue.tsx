@@ -6,7 +6,7 @@ import { DEGREES, formatLength, lengthIn, type Unit } from "../../units";
 import { Pick } from "../../ui/Pick";
 import { Pop } from "../../ui/Pop";
 import { Phrase } from "../../ui/Phrase";
-import { NumberValue } from "../../fields/NumberValue";
+import { RangedValue } from "../../fields/RangedValue";
 import { VALUE } from "../../ui/value";
 import type { SlotProps } from "./types";
 
@@ -108,17 +108,14 @@ export function PlaceValue({ design, line, value, slot, kinds, onChange }: SlotP
           </>
         )}
         <span>{beside ? "Gap across" : "Right by"}</span>
-        <NumberValue label={beside ? "Gap across" : "Right by"} value={place.x} as={lengthIn(unit)} low={-5000} high={5000} step={0.1} onChange={(x) => set({ x })} />
+        <RangedValue of="Place.x" label={beside ? "Gap across" : "Right by"} value={place.x} as={lengthIn(unit)} onChange={(x) => set({ x })} />
         <span>{stacked ? "Gap down" : "Down by"}</span>
-        <NumberValue label={stacked ? "Gap down" : "Down by"} value={place.y} as={lengthIn(unit)} low={-5000} high={5000} step={0.1} onChange={(y) => set({ y })} />
+        <RangedValue of="Place.y" label={stacked ? "Gap down" : "Down by"} value={place.y} as={lengthIn(unit)} onChange={(y) => set({ y })} />
         <span>Turned</span>
-        <NumberValue
+        <RangedValue of="Place.rotate"
           label="Turned clockwise"
           value={place.rotate}
           as={DEGREES}
-          low={-360}
-          high={360}
-          step={1}
           onChange={(rotate) => set({ rotate })}
         />
         {(["as_wide", "as_tall"] as const).map((side) => (

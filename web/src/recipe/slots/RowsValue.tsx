@@ -1,7 +1,8 @@
 import { Plus, SlidersHorizontal, X } from "lucide-react";
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
 import type { Lettering, Row } from "../../api/client";
-import { keptByHand, moved, withValue } from "../../design/edits";
+import { moved, withValue } from "../../design/edits";
+import { isLettering, keptByHand } from "../../design/lettering";
 import { OneStep } from "../../state/OneStep";
 import { gesture } from "../../state/store";
 import type { Unit } from "../../units";
@@ -17,13 +18,14 @@ import type { SlotProps } from "./types";
 const CASES = { typed: "As typed", upper: "CAPITALS", title: "Title Case" };
 const MOST_ROWS = 40;
 const LONGEST = 200;
+/** A row with nothing of its own. */
 const blank = (text: string): Row => ({ text, font: null, size: null, stretch: 100, own: [] });
 
 /** The words, row by row; typing shows on the proof as it happens. */
 export function RowsValue({ design, line, value, slot, onChange }: SlotProps) {
   const rows = value as Row[];
   const shown = rows.map((row) => row.text.trim()).filter(Boolean);
-  if (line.kind !== "letter") return null;
+  if (!isLettering(line)) return null;
 
   return (
     <Pop

@@ -1,12 +1,12 @@
 import { RotateCcw } from "lucide-react";
-import type { Design, Lettering, OwnLetter } from "../api/client";
-import { useLetterForms } from "../api/queries";
-import { ownLetter, withLine, withOwnLetter, type PickedLetter } from "../design/edits";
-import { gesture, useBench } from "../state/store";
-import { DEGREES, lengthIn, PERCENT } from "../units";
-import { Button } from "../ui/Button";
-import { Drawn } from "../ui/Drawn";
-import { NumberValue } from "../fields/NumberValue";
+import type { Design, Lettering, OwnLetter } from "../../api/client";
+import { useLetterForms } from "../../api/queries";
+import { withLettering, ownLetter, withOwnLetter, type PickedLetter } from "../../design/lettering";
+import { gesture, useBench } from "../../state/store";
+import { DEGREES, lengthIn, PERCENT } from "../../units";
+import { Button } from "../../ui/Button";
+import { Drawn } from "../../ui/Drawn";
+import { RangedValue } from "../../fields/RangedValue";
 
 /** Letters set by hand: the picked one's figures and forms, and the way back to automatic. */
 export function ByHand({ design, line }: { design: Design; line: Lettering }) {
@@ -17,7 +17,7 @@ export function ByHand({ design, line }: { design: Design; line: Lettering }) {
 
   function reset() {
     gesture.change((now) =>
-      withLine(now, line.id, (one) => (one.kind === "letter" ? { ...one, rows: one.rows.map((row) => ({ ...row, own: [] })) } : one)),
+      withLettering(now, line.id, (one) => ({ ...one, rows: one.rows.map((row) => ({ ...row, own: [] })) })),
     );
   }
 
@@ -48,11 +48,11 @@ function Picked({ design, line, letter }: { design: Design; line: Lettering; let
   const own = ownLetter(line, letter);
   const forms = useLetterForms(design, line, letter);
   const set = (part: Partial<OwnLetter>) =>
-    gesture.change((now) => withLine(now, line.id, (one) => (one.kind === "letter" ? withOwnLetter(one, letter, part) : one)));
+    gesture.change((now) => withLettering(now, line.id, (one) => withOwnLetter(one, letter, part)));
   const changed = line.rows[letter.row]?.own.some((one) => one.at === letter.at) ?? false;
   const figure = (label: string, key: "x" | "y", says: string) => (
     <span>
-      {says} <NumberValue label={label} value={own[key]} as={lengthIn(design.unit)} low={-3000} high={3000} step={0.1} onChange={(mm) => set({ [key]: mm })} />
+      {says} <RangedValue of="OwnLetter.x" label={label} value={own[key]} as={lengthIn(design.unit)} onChange={(mm) => set({ [key]: mm })} />
     </span>
   );
 
@@ -68,15 +68,15 @@ function Picked({ design, line, letter }: { design: Design; line: Lettering; let
         {figure("Letter down by", "y", "down")}
         <span>
           wide{" "}
-          <NumberValue label="Letter's width" value={own.wide} as={PERCENT} low={10} high={500} step={1} onChange={(wide) => set({ wide })} />
+          <RangedValue of="OwnLetter.wide" label="Letter's width" value={own.wide} as={PERCENT} onChange={(wide) => set({ wide })} />
         </span>
         <span>
           tall{" "}
-          <NumberValue label="Letter's height" value={own.tall} as={PERCENT} low={10} high={500} step={1} onChange={(tall) => set({ tall })} />
+          <RangedValue of="OwnLetter.tall" label="Letter's height" value={own.tall} as={PERCENT} onChange={(tall) => set({ tall })} />
         </span>
         <span>
           turned{" "}
-          <NumberValue label="Letter turned" value={own.turn} as={DEGREES} low={-180} high={180} step={1} onChange={(turn) => set({ turn })} />
+          <RangedValue of="OwnLetter.turn" label="Letter turned" value={own.turn} as={DEGREES} onChange={(turn) => set({ turn })} />
         </span>
       </div>
       {(forms.data?.length ?? 0) > 1 && (

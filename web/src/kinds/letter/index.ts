@@ -1,9 +1,9 @@
-import type { Lettering } from "../api/client";
-import { tidied } from "../units";
-import { bySize, type Face } from "./face";
+import { tidied } from "../../units";
+import { bySize, show } from "../../design/face";
+import { LetterTools } from "./LetterTools";
 
 /** Rows of words: gaps keep their measure, so letters do not grow quite in proportion. */
-export const letter: Face<Lettering> = {
+show("letter", {
   name: (line) => line.rows.map((row) => row.text).filter(Boolean).join(" ") || "words",
   extent: (line) => bySize(line.size, line.rows[0]?.stretch ?? 100, line.fit === "wide"),
   stretched: (line, sx, sy, rounded) => {
@@ -17,4 +17,5 @@ export const letter: Face<Lettering> = {
     return { ...line, size: rounded(line.size * side(line.fit), 1), rows };
   },
   grows: (line) => ({ x: line.fit === "wide" && line.rows.every((row) => (row.fit ?? "wide") === "wide"), y: false }),
-};
+  Tools: LetterTools,
+});

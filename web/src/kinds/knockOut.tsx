@@ -1,4 +1,5 @@
 import type { Line } from "../api/client";
+import { show } from "../design/face";
 import { withValue } from "../design/edits";
 import { gesture } from "../state/store";
 
@@ -9,7 +10,7 @@ const FITS = [
 ];
 
 /** The three ways two plies meet, as one click each. */
-export function ClearanceChoices({ line }: { line: Extract<Line, { kind: "knock_out" }> }) {
+function ClearanceChoices({ line }: { line: Extract<Line, { kind: "knock_out" }> }) {
   return (
     <div className="mt-1 flex gap-2">
       {FITS.map((fit) => (
@@ -28,3 +29,5 @@ export function ClearanceChoices({ line }: { line: Extract<Line, { kind: "knock_
     </div>
   );
 }
+
+show("knock_out", { Tools: ClearanceChoices });

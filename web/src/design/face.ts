@@ -1,3 +1,4 @@
+import type { ComponentType } from "react";
 import type { Design, Line } from "../api/client";
 
 /** Rounds a figure a hand has pulled: never below a least one. */
@@ -15,7 +16,19 @@ export interface Face<L extends Line = Line> {
   stretched?: (line: L, sx: number, sy: number, rounded: Rounding) => L;
   /** along which ways it grows just as much as it is pulled; both if not said */
   grows?: (line: L) => Record<"x" | "y", boolean>;
+  /** what a chosen line offers below its sentence */
+  Tools?: ComponentType<{ design: Design; line: L }>;
 }
+
+const faces = new Map<Line["kind"], Face>();
+
+/** Each kind makes its face known; what it leaves out is the usual way. */
+export function show<K extends Line["kind"]>(kind: K, face: Face<Extract<Line, { kind: K }>>) {
+  faces.set(kind, face as unknown as Face);
+}
+
+/** The face of a line's kind; an empty one where it needs none. */
+export const faceOf = (line: Line): Face => faces.get(line.kind) ?? {};
 
 /** Width and height of what has one size, the other side following by a stretch in percent. */
 export const bySize = (size: number, stretch: number, wide: boolean): [number, number] =>

@@ -1,18 +1,18 @@
 import { useMutation } from "@tanstack/react-query";
 import { Blocks, Type } from "lucide-react";
 import { Tabs } from "radix-ui";
-import { api, type Design, type GlyphGroup, type Lettering } from "../api/client";
-import { useFeatures, useFonts, useGlyphs } from "../api/queries";
-import { withLine } from "../design/edits";
-import { askFor } from "../state/ask";
-import { gesture, useBench } from "../state/store";
-import { PLAIN } from "../units";
-import { Button } from "../ui/Button";
-import { Drawn } from "../ui/Drawn";
-import { Pop } from "../ui/Pop";
-import { sayProblem } from "../ui/notices";
+import { api, type Design, type GlyphGroup, type Lettering } from "../../api/client";
+import { useFeatures, useFonts, useGlyphs } from "../../api/queries";
+import { withLine } from "../../design/edits";
+import { askFor } from "../../state/ask";
+import { gesture, useBench } from "../../state/store";
+import { PLAIN } from "../../units";
+import { Button } from "../../ui/Button";
+import { Drawn } from "../../ui/Drawn";
+import { Pop } from "../../ui/Pop";
+import { sayProblem } from "../../ui/notices";
 import { ByHand } from "./ByHand";
-import { NumberValue } from "../fields/NumberValue";
+import { NumberValue } from "../../fields/NumberValue";
 
 const change = (line: Lettering, part: Partial<Lettering>) =>
   gesture.change((now) => withLine(now, line.id, (one) => ({ ...one, ...part }) as Lettering));
