@@ -140,10 +140,37 @@ class FindingOut(Schema):
     mend: MendOut | None
 
 
+class HandleOut(Schema):
+    """Where a value of a line is pulled by: see the core's `Handle`."""
+
+    value: str
+    label: str
+    at: tuple[float, float]
+    now: list[float]
+    along: tuple[float, float]
+    about: tuple[float, float] | None
+    scale: tuple[float, float]
+    swapped: bool
+    low: float
+    high: float
+    reads: Literal["length", "angle", "number", "percent"]
+    grows: bool
+    partners: list[tuple[int, float, float]]
+    sets: dict[str, float]
+
+
+class ShapingOut(Schema):
+    handles: list[HandleOut]
+    #: SVG path data of the curves they lie on
+    curves: list[str]
+
+
 class ProofOut(Schema):
     results: list[ResultOut]
     plies: list[PlyOut]
     findings: list[FindingOut]
+    #: line -> how it is shaped by hand, where it can be
+    shapings: dict[str, ShapingOut]
     bounds: tuple[float, float, float, float] | None
     cuttable: bool
     #: whether plies have been looked at; if not, findings are of lines alone
@@ -271,12 +298,30 @@ class LetterIn(LineIn):
 
 class SlotOut(Schema):
     field: str
-    slot: Literal["length", "choice", "rows", "font", "gap", "place", "picture", "parts", "ref", "refs"]
+    slot: Literal[
+        "length",
+        "angle",
+        "number",
+        "percent",
+        "choice",
+        "rail",
+        "rails",
+        "rows",
+        "font",
+        "gap",
+        "place",
+        "picture",
+        "parts",
+        "ref",
+        "refs",
+    ]
     label: str
     low: float | None = None
     high: float | None = None
     step: float | None = None
     choices: dict[str, str] | None = None
+    #: what stands in the sentence for none
+    zero: str | None = None
 
 
 class KindOut(Schema):

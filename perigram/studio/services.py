@@ -23,7 +23,7 @@ from perigram.core.lettering.fonts import Font
 from perigram.core.recipe.cache import Cache
 from perigram.core.recipe.design import Design, read_design, with_pictures
 from perigram.core.recipe.edit import free_name
-from perigram.core.recipe.evaluate import Proof, evaluate, union_box
+from perigram.core.recipe.evaluate import Proof, evaluate
 from perigram.library import font_at
 from perigram.studio import fonts
 from perigram.studio.models import PictureFile, Revision, StoredDesign
@@ -89,7 +89,7 @@ def picture_drawing(owner: AbstractBaseUser, digest: str) -> Drawing:
 def picture_size(owner: AbstractBaseUser, digest: str) -> tuple[Box, float, float]:
     """The box of one of the owner's pictures, its width and its height in mm."""
     parts = picture_drawing(owner, digest).parts
-    box = union_box([measure.bounds(part.region) for part in parts]) or (0.0, 0.0, 0.0, 0.0)
+    box = measure.union_box([measure.bounds(part.region) for part in parts]) or (0.0, 0.0, 0.0, 0.0)
     return box, box[2] - box[0], box[3] - box[1]
 
 

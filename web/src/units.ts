@@ -213,5 +213,5 @@ export function inUnit(sentence: string, unit: Unit): string {
     .join("");
 }
 
-/** To thousandths: what of a figure counts. */
-export const tidied = (mm: number) => Math.round(mm * 1000) / 1000;
+/** To thousandths, or finer: what of a figure counts. */
+export const tidied = (value: number, decimals = 3) => Math.round(value * 10 ** decimals) / 10 ** decimals;

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 import shapely
 
@@ -106,3 +108,17 @@ def _quadratic_roots(a: Floats, b: Floats, c: Floats) -> tuple[Floats, Floats]:
     with np.errstate(invalid="ignore", divide="ignore"):
         q = -0.5 * (b + np.copysign(np.sqrt(b * b - 4.0 * a * c), b))
         return q / a, c / q
+
+
+def union_box(boxes: Sequence[Box | None]) -> Box | None:
+    """The box of several boxes together; None where there are none."""
+    real = [box for box in boxes if box is not None]
+    if not real:
+        return None
+    lows, highs = [(b[0], b[1]) for b in real], [(b[2], b[3]) for b in real]
+    return (
+        min(x for x, _ in lows),
+        min(y for _, y in lows),
+        max(x for x, _ in highs),
+        max(y for _, y in highs),
+    )

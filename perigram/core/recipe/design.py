@@ -9,7 +9,8 @@ from pydantic import Field, FiniteFloat, ValidationError, model_validator
 
 from perigram.core.errors import PerigramError
 from perigram.core.recipe.lines import AnyLine
-from perigram.core.recipe.values import Line, OwnLetter, Place, Ref, Row, Strict, ranged
+from perigram.core.recipe.lines.rails import RailShape
+from perigram.core.recipe.values import UNITS, Line, OwnLetter, Place, Ref, Row, Strict, ranged
 
 VERSION = 1
 
@@ -145,7 +146,7 @@ def references(line: Line) -> list[str]:
 def ranges() -> dict[str, dict[str, float]]:
     """By "model.value", the range and the step of each number that is edited beside a sentence."""
     found = {}
-    for model in (Row, OwnLetter, Place, Material, Ground):
+    for model in (Row, OwnLetter, Place, RailShape, Material, Ground):
         for name, field in model.model_fields.items():
             extra = field.json_schema_extra
             if isinstance(extra, dict) and "low" in extra:
@@ -164,6 +165,6 @@ def out_of_range(line: Line) -> list[str]:
         number = getattr(value, "value", value)
         low, high = extra["low"], extra["high"]
         if not low <= number <= high:
-            unit = "mm" if getattr(value, "of", "mm") == "mm" else "%"
-            sentences.append(f"{extra['label']} can be {low:g} to {high:g} {unit}, not {number:g} {unit}.")
+            unit = UNITS[str(extra.get("slot", "length"))] if getattr(value, "of", "mm") == "mm" else " %"
+            sentences.append(f"{extra['label']} can be {low:g} to {high:g}{unit}, not {number:g}{unit}.")
     return sentences

@@ -20,7 +20,7 @@ from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.cache import Cache, Kept
 from perigram.core.recipe.design import Design, Material, Ply, out_of_range, references
-from perigram.core.recipe.kinds import Outcome, Sources, Tools
+from perigram.core.recipe.kinds import Outcome, Shaping, Sources, Tools
 from perigram.core.recipe.lines import kind_of
 from perigram.core.recipe.parts import Made
 from perigram.core.recipe.refs import line_of, ref_to
@@ -77,13 +77,15 @@ class Proof:
     results: list[Result] = field(default_factory=list)
     plies: list[PlyProof] = field(default_factory=list)
     findings: list[Finding] = field(default_factory=list)
+    #: by line, how it is shaped by hand, where it can be
+    shapings: dict[str, Shaping] = field(default_factory=dict)
     #: whether plies have been looked at; if not, findings are of lines alone
     checked: bool = True
 
     @property
     def bounds(self) -> Box | None:
         """The box of all plies in mm: the finished size, and the origin all cut files share."""
-        return union_box([measure.bounds(p.region) for p in self.plies])
+        return measure.union_box([measure.bounds(p.region) for p in self.plies])
 
     @property
     def is_cuttable(self) -> bool:
@@ -105,19 +107,6 @@ class Proof:
         ]
 
 
-def union_box(boxes: list[Box | None]) -> Box | None:
-    real = [box for box in boxes if box is not None]
-    if not real:
-        return None
-    lows, highs = [(b[0], b[1]) for b in real], [(b[2], b[3]) for b in real]
-    return (
-        min(x for x, _ in lows),
-        min(y for _, y in lows),
-        max(x for x, _ in highs),
-        max(y for _, y in highs),
-    )
-
-
 def evaluate(design: Design, sources: Sources, cache: Kept | None = None, check: bool = True) -> Proof:
     """Evaluate a design, line by line and then ply by ply.
 
@@ -135,9 +124,12 @@ def evaluate(design: Design, sources: Sources, cache: Kept | None = None, check:
     for line in design.recipe:
         if line.off:
             continue
-        key = _line_key(line, results, sources)
-        outcome, findings = _carried_out(line, key, results, design, sources, cache)
+        others = _read_by(line, design)
+        key = _line_key(line, others, results, sources)
+        outcome, findings = _carried_out(line, key, others, results, design, sources, cache)
         proof.findings.extend(findings)
+        if outcome.shaping:
+            proof.shapings[line.id] = outcome.shaping
         for name, made in outcome.results.items():
             result = Result(ref_to(line.id, name), f"{key}.{name}", made)
             results[result.ref] = result
@@ -150,10 +142,24 @@ def evaluate(design: Design, sources: Sources, cache: Kept | None = None, check:
     return proof
 
 
-def _line_key(line: Line, results: dict[str, Result], sources: Sources) -> str:
-    values = line.model_dump(mode="json", exclude={"id", "off", "locked"})
+def _read_by(line: Line, design: Design) -> dict[str, Line]:
+    """The earlier lines whose values a line takes over, and theirs."""
+    found: dict[str, Line] = {}
+    at = next(i for i, one in enumerate(design.recipe) if one.id == line.id)
+    wanted = set(kind_of(line).reads(line))
+    for one in reversed(design.recipe[:at]):
+        if one.id in wanted:
+            found[one.id] = one
+            wanted |= set(kind_of(one).reads(one))
+    return found
+
+
+def _line_key(line: Line, others: dict[str, Line], results: dict[str, Result], sources: Sources) -> str:
+    values = [
+        one.model_dump(mode="json", exclude={"id", "off", "locked"}) for one in (line, *others.values())
+    ]
     inputs = [results[ref].key if ref in results else "" for ref in references(line)]
-    return _digest([values, inputs, sources.state])
+    return _digest([values, list(others), inputs, sources.state])
 
 
 def _digest(value: Any) -> str:
@@ -161,7 +167,13 @@ def _digest(value: Any) -> str:
 
 
 def _carried_out(
-    line: Line, key: str, results: dict[str, Result], design: Design, sources: Sources, cache: Kept
+    line: Line,
+    key: str,
+    others: dict[str, Line],
+    results: dict[str, Result],
+    design: Design,
+    sources: Sources,
+    cache: Kept,
 ) -> tuple[Outcome, list[Finding]]:
     kind = kind_of(line)
     problems = _problems(line, results, design)
@@ -172,7 +184,7 @@ def _carried_out(
     def memo(what: Hashable, make: Callable[[], Any]) -> Any:
         return cache.get((sources.state, what), make)
 
-    tools = Tools(inputs, sources, memo)
+    tools = Tools(inputs, sources, others, memo)
     try:
         outcome: Outcome = cache.get(key, lambda: kind.run(line, tools))
     except PerigramError as error:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any, Literal, Protocol
 
 from perigram.core.art.svg import Drawing
+from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.region import Region
 from perigram.core.lettering.fonts import Font
@@ -50,11 +51,61 @@ class Note:
 
 
 @dataclass(frozen=True)
+class Handle:
+    """A point on the proof that a value of the line is pulled by.
+
+    Attributes:
+        value: the value, as a path into the line: "rise", "top.rise", "points.2".
+        label: what it does, for who cannot see it.
+        at: where it is, in mm.
+        now: the value as it is: a number, or the two of a point.
+        along: by how much a number changes for a mm to the right and a mm down; (0, 0) where the value is a
+            point of two numbers that goes as it is pulled, times `scale`; `swapped`, its first number goes by
+            what is pulled down.
+        about: where it is turned about, for a number that goes by an angle: `along` is then its change for a
+            whole turn clockwise, and 0.
+        low, high: the range of the number.
+        reads: what its figure reads as: "length", "angle", "number", "percent".
+        grows: whether its list of points can have more or fewer of them.
+        partners: other points of its list that go with it: their number, and times what across and down.
+        sets: values of the line that hold once it is pulled.
+    """
+
+    value: str
+    label: str
+    at: tuple[float, float]
+    now: tuple[float, ...]
+    along: tuple[float, float] = (0.0, 0.0)
+    about: tuple[float, float] | None = None
+    scale: tuple[float, float] = (1.0, 1.0)
+    swapped: bool = False
+    low: float = -1e9
+    high: float = 1e9
+    reads: str = "length"
+    grows: bool = False
+    partners: tuple[tuple[int, float, float], ...] = ()
+    sets: Mapping[str, float] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Shaping:
+    """What shows on the proof while a line is chosen: its handles, and the curves they lie on.
+
+    Attributes:
+        curves: (n, 2) points each, in mm.
+    """
+
+    handles: list[Handle] = field(default_factory=list)
+    curves: list[Floats] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
 class Outcome:
-    """What a line makes: results by name, and notes."""
+    """What a line makes: results by name, and notes; and how it is shaped by hand."""
 
     results: dict[str, Made]
     notes: list[Note] = field(default_factory=list)
+    shaping: Shaping | None = None
 
 
 @dataclass(frozen=True)
@@ -63,6 +114,8 @@ class Tools:
 
     inputs: Mapping[str, Made]
     sources: Sources
+    #: earlier lines whose values it takes over, by id
+    others: Mapping[str, Line]
     #: Computes a value once for equal keys; for the costly part of a line that the rest leaves alone.
     memo: Callable[[Hashable, Callable[[], Any]], Any]
 
@@ -113,6 +166,8 @@ class Kind:
     #: result name -> the value whose result it takes the place of: plies pass over to it when a line
     #: is added, and back when it is removed
     replaces: dict[str, str] = field(default_factory=dict)
+    #: earlier lines whose values a line takes over, by id; each is part of what its result depends on
+    reads: Callable[[Any], list[str]] = lambda line: []
     #: the value whose every result gives one of the line's, named after it and in its place
     each: str = ""
     #: how a new ply for this line's result is called, and whether it lies under all others

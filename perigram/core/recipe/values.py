@@ -25,6 +25,25 @@ def length(label: str, default: float, low: float, high: float, step: float = 0.
     return slot("length", label, default, low=low, high=high, step=step)
 
 
+def angle(label: str, default: float, low: float, high: float, step: float = 1.0) -> Any:
+    """An angle in degrees."""
+    return slot("angle", label, default, low=low, high=high, step=step)
+
+
+def number(label: str, default: float, low: float, high: float, step: float = 1.0) -> Any:
+    """A number without a unit: how many times, what o'clock."""
+    return slot("number", label, default, low=low, high=high, step=step)
+
+
+def percent(label: str, default: float, low: float, high: float, zero: str | None = None) -> Any:
+    """A share in percent; `zero` is what stands in the sentence for none."""
+    return slot("percent", label, default, low=low, high=high, step=1.0, zero=zero)
+
+
+#: What stands after a number in a sentence, by its kind of value; a gap says itself what it is in.
+UNITS = {"length": " mm", "gap": " mm", "angle": "°", "number": "", "percent": " %"}
+
+
 def ranged(default: Any, low: float, high: float, step: float = 0.1, **more: Any) -> Any:
     """A number that is not a value of a sentence but edited beside one: its range, and how it steps.
 

@@ -677,6 +677,109 @@ export interface components {
                 [key: string]: components["schemas"]["RangeOut"];
             };
         };
+        /** Bend */
+        Bend: {
+            /**
+             * Clock
+             * @default 12
+             */
+            clock: number;
+            /**
+             * Curve
+             * @default arc
+             * @enum {string}
+             */
+            curve: "arc" | "radius" | "turn" | "circle" | "wave" | "own";
+            /**
+             * Diameter
+             * @default 200
+             */
+            diameter: number;
+            /**
+             * Fills
+             * @default 0
+             */
+            fills: number;
+            /**
+             * Height
+             * @default 30
+             */
+            height: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bend";
+            /**
+             * Letters
+             * @default bent
+             * @enum {string}
+             */
+            letters: "bent" | "turned";
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Of
+             * @default []
+             */
+            of: string[];
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
+            /**
+             * On
+             * @default base
+             * @enum {string}
+             */
+            on: "cap" | "middle" | "base";
+            /**
+             * Points
+             * @default []
+             */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Radius
+             * @default 200
+             */
+            radius: number;
+            /**
+             * Rise
+             * @default 40
+             */
+            rise: number;
+            /**
+             * Side
+             * @default outside
+             * @enum {string}
+             */
+            side: "outside" | "inside";
+            /**
+             * Starts
+             * @default up
+             * @enum {string}
+             */
+            starts: "up" | "down";
+            /**
+             * Times
+             * @default 1
+             */
+            times: number;
+            /**
+             * Turn
+             * @default 90
+             */
+            turn: number;
+        };
         /** BlockIn */
         BlockIn: {
             /**
@@ -804,7 +907,7 @@ export interface components {
              * Recipe
              * @default []
              */
-            recipe: (components["schemas"]["Letter"] | components["schemas"]["Art"] | components["schemas"]["Shape"] | components["schemas"]["KnockOut"] | components["schemas"]["Back"] | components["schemas"]["Clean"])[];
+            recipe: (components["schemas"]["Letter"] | components["schemas"]["Art"] | components["schemas"]["Shape"] | components["schemas"]["Bend"] | components["schemas"]["Rails"] | components["schemas"]["Net"] | components["schemas"]["KnockOut"] | components["schemas"]["Back"] | components["schemas"]["Clean"])[];
             /**
              * Unit
              * @default mm
@@ -1048,6 +1151,61 @@ export interface components {
              * @enum {string}
              */
             unit: "mm" | "in";
+        };
+        /**
+         * HandleOut
+         * @description Where a value of a line is pulled by: see the core's `Handle`.
+         */
+        HandleOut: {
+            /** About */
+            about: [
+                number,
+                number
+            ] | null;
+            /** Along */
+            along: [
+                number,
+                number
+            ];
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Grows */
+            grows: boolean;
+            /** High */
+            high: number;
+            /** Label */
+            label: string;
+            /** Low */
+            low: number;
+            /** Now */
+            now: number[];
+            /** Partners */
+            partners: [
+                number,
+                number,
+                number
+            ][];
+            /**
+             * Reads
+             * @enum {string}
+             */
+            reads: "length" | "angle" | "number" | "percent";
+            /** Scale */
+            scale: [
+                number,
+                number
+            ];
+            /** Sets */
+            sets: {
+                [key: string]: number;
+            };
+            /** Swapped */
+            swapped: boolean;
+            /** Value */
+            value: string;
         };
         /** KindOut */
         KindOut: {
@@ -1309,6 +1467,65 @@ export interface components {
             values: {
                 [key: string]: number | string;
             };
+        };
+        /** Net */
+        Net: {
+            /**
+             * Alike
+             * @default sides
+             * @enum {string}
+             */
+            alike: "none" | "sides" | "ends" | "all";
+            /**
+             * Columns
+             * @default 4
+             */
+            columns: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "net";
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Of
+             * @default []
+             */
+            of: string[];
+            /**
+             * Of Columns
+             * @default 4
+             */
+            of_columns: number;
+            /**
+             * Of Rows
+             * @default 3
+             */
+            of_rows: number;
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
+            /**
+             * Points
+             * @default []
+             */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Rows
+             * @default 3
+             */
+            rows: number;
         };
         /** NewName */
         NewName: {
@@ -1578,6 +1795,166 @@ export interface components {
             plies: components["schemas"]["PlyOut"][];
             /** Results */
             results: components["schemas"]["ResultOut"][];
+            /** Shapings */
+            shapings: {
+                [key: string]: components["schemas"]["ShapingOut"];
+            };
+        };
+        /**
+         * RailShape
+         * @description The curve of a rail about the height that the edge of a row has without it.
+         *
+         *     `rise` is how much higher its right end is than its left (tilted), how high its top (arched) or how far it
+         *     is from crest to trough (waved), in mm. `points` are shares of the way and mm above that height.
+         */
+        RailShape: {
+            /**
+             * Ends Level
+             * @default false
+             */
+            ends_level: boolean;
+            /** Like */
+            like?: string | null;
+            /**
+             * Moved
+             * @default 0
+             */
+            moved: number;
+            /**
+             * Points
+             * @default []
+             */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Rise
+             * @default 30
+             */
+            rise: number;
+            /**
+             * Shape
+             * @default level
+             * @enum {string}
+             */
+            shape: "level" | "tilted" | "arched" | "waved" | "own";
+            /**
+             * Starts
+             * @default up
+             * @enum {string}
+             */
+            starts: "up" | "down";
+            /**
+             * Times
+             * @default 1
+             */
+            times: number;
+            /**
+             * Top
+             * @default 50
+             */
+            top: number;
+            /**
+             * Upside Down
+             * @default false
+             */
+            upside_down: boolean;
+        };
+        /** Rails */
+        Rails: {
+            /**
+             * Apart
+             * @default 3
+             */
+            apart: number;
+            /**
+             * Between
+             * @default []
+             */
+            between: components["schemas"]["RailShape"][];
+            /**
+             * @default {
+             *       "ends_level": false,
+             *       "like": null,
+             *       "moved": 0,
+             *       "points": [],
+             *       "rise": 30,
+             *       "shape": "level",
+             *       "starts": "up",
+             *       "times": 1,
+             *       "top": 50,
+             *       "upside_down": false
+             *     }
+             */
+            bottom: components["schemas"]["RailShape"];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rails";
+            /**
+             * @default {
+             *       "ends_level": false,
+             *       "like": null,
+             *       "moved": 0,
+             *       "points": [],
+             *       "rise": 30,
+             *       "shape": "level",
+             *       "starts": "up",
+             *       "times": 1,
+             *       "top": 50,
+             *       "upside_down": false
+             *     }
+             */
+            left: components["schemas"]["RailShape"];
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Of
+             * @default []
+             */
+            of: string[];
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
+            /**
+             * @default {
+             *       "ends_level": false,
+             *       "like": null,
+             *       "moved": 0,
+             *       "points": [],
+             *       "rise": 30,
+             *       "shape": "level",
+             *       "starts": "up",
+             *       "times": 1,
+             *       "top": 50,
+             *       "upside_down": false
+             *     }
+             */
+            right: components["schemas"]["RailShape"];
+            /**
+             * @default {
+             *       "ends_level": false,
+             *       "like": null,
+             *       "moved": 0,
+             *       "points": [],
+             *       "rise": 30,
+             *       "shape": "arched",
+             *       "starts": "up",
+             *       "times": 1,
+             *       "top": 50,
+             *       "upside_down": false
+             *     }
+             */
+            top: components["schemas"]["RailShape"];
         };
         /** RangeOut */
         RangeOut: {
@@ -1721,6 +2098,13 @@ export interface components {
              */
             width: number;
         };
+        /** ShapingOut */
+        ShapingOut: {
+            /** Curves */
+            curves: string[];
+            /** Handles */
+            handles: components["schemas"]["HandleOut"][];
+        };
         /** ShelfEntry */
         ShelfEntry: {
             /**
@@ -1776,9 +2160,11 @@ export interface components {
              * Slot
              * @enum {string}
              */
-            slot: "length" | "choice" | "rows" | "font" | "gap" | "place" | "picture" | "parts" | "ref" | "refs";
+            slot: "length" | "angle" | "number" | "percent" | "choice" | "rail" | "rails" | "rows" | "font" | "gap" | "place" | "picture" | "parts" | "ref" | "refs";
             /** Step */
             step?: number | null;
+            /** Zero */
+            zero?: string | null;
         };
     };
     responses: never;

@@ -1,7 +1,9 @@
 /** What lines are made of, as their kinds say it: a new kind of line needs nothing here. */
 
-import type { Kind, Line } from "../api/client";
+import { knownKinds } from "../api/cache";
+import type { Design, Kind, Line } from "../api/client";
 import { kindOf } from "./kindOf";
+import { refTo } from "./refs";
 
 const valuesOf = (line: Line) => line as unknown as Record<string, unknown>;
 
@@ -31,3 +33,14 @@ export function decidesPlies(line: Line, field: string, kinds: Kind[] | undefine
 }
 
 const eachOf = (line: Line, each: string) => (each ? (valuesOf(line)[each] as string[]) : []);
+
+/** What shows flat while a line is chosen: what it shapes, or, of a thing that is shaped later, itself. */
+export function shapedBy(design: Design, line: Line): string[] {
+  const later = shapedLater(design);
+  return [...eachOf(line, kindOf(knownKinds(), line.kind)?.each ?? ""), ...resultNames(line, knownKinds()).map((name) => refTo(line.id, name)).filter((ref) => later.includes(ref))];
+}
+
+/** Results that show only as a later line has shaped them. */
+export function shapedLater(design: Design): string[] {
+  return design.recipe.filter((one) => !one.off).flatMap((one) => eachOf(one, kindOf(knownKinds(), one.kind)?.each ?? ""));
+}

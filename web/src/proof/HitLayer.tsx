@@ -1,6 +1,9 @@
 import type { Design, Kind, Line } from "../api/client";
 import { resultLabel } from "../design/labels";
 import { isPlaced } from "../design/placing";
+import { rootOf } from "../design/rails";
+import { resultOf } from "../design/refs";
+import { shapedBy, shapedLater } from "../design/sources";
 import { useBench } from "../state/store";
 import type { ShownProof } from "../state/useProof";
 import { workOn } from "../state/workOn";
@@ -24,10 +27,22 @@ export function HitLayer({ design, proof, view, kinds }: Props) {
     const line = design.recipe.find((one) => one.id === result.line);
     return isPlaced(line) ? [{ line, result }] : [];
   });
+  // What a later line has shaped is there flat only while it is worked on.
+  const hidden = shapedLater(design);
+  const chosen = design.recipe.find((one) => one.id === selected);
+  const flat = chosen ? shapedBy(design, chosen) : [];
+  const shown = lines.filter(({ result }) => !hidden.includes(result.ref) || flat.includes(result.ref));
+  const bent = proof.results.flatMap((result) => {
+    const line = design.recipe.find((one) => one.id === result.line);
+    return line && resultOf(result.ref).includes("/") && !hidden.includes(result.ref) ? [{ line, result }] : [];
+  });
   const lettering = lines.find(({ line }) => line.id === selected && others.length === 0)?.line;
   return (
     <g>
-      {lines.map(({ line, result }) => (
+      {bent.map(({ line, result }) => (
+        <Grip key={result.ref} line={line} d={result.d} proof={proof} view={view} moves={design.recipe.find((one) => one.id === rootOf(design, result.ref))} />
+      ))}
+      {shown.map(({ line, result }) => (
         <Grip key={result.ref} line={line} d={result.d} proof={proof} view={view} />
       ))}
       {isLettering(lettering) && <LetterGrips line={lettering} proof={proof} view={view} />}
@@ -35,7 +50,16 @@ export function HitLayer({ design, proof, view, kinds }: Props) {
   );
 }
 
-function Grip({ line, d, proof, view }: { line: Line; d: string; proof: ShownProof; view: View }) {
+interface GripProps {
+  line: Line;
+  d: string;
+  proof: ShownProof;
+  view: View;
+  /** what is moved by it, if not the line itself: what it was made of */
+  moves?: Line | undefined;
+}
+
+function Grip({ line, d, proof, view, moves }: GripProps) {
   const drag = useLineDrag(proof, view);
   return (
     <path
@@ -47,7 +71,7 @@ function Grip({ line, d, proof, view }: { line: Line; d: string; proof: ShownPro
       strokeWidth={6}
       vectorEffect="non-scaling-stroke"
       className={line.locked ? "cursor-default" : "cursor-move"}
-      onPointerDown={(event) => drag.begin(event, line)}
+      onPointerDown={(event) => drag.begin(event, line, moves)}
       onPointerMove={drag.move}
       onPointerUp={drag.end}
       onPointerCancel={drag.end}

@@ -2,6 +2,7 @@ import { Switch, ToggleGroup } from "radix-ui";
 import { type DragEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { Box, Design, Kind, Line } from "../api/client";
 import { isPlaced } from "../design/placing";
+import { shapedBy } from "../design/sources";
 import { chosenLines, gesture, type Look, useBench } from "../state/store";
 import { useBringIn } from "../state/useBringIn";
 import type { ShownProof } from "../state/useProof";
@@ -16,6 +17,7 @@ import { LetterFrame } from "./LetterLayer";
 import { CutLines, Finished, groundBox } from "./PlyPaths";
 import { Rulers } from "./Rulers";
 import { Selection } from "./Selection";
+import { ShapingLayer } from "./ShapingLayer";
 import { unionOf } from "./snap";
 import { useMarquee } from "./useMarquee";
 import { NEARER, useView } from "./useView";
@@ -47,6 +49,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
   const [line] = lines;
   const box = proof ? unionOf(lines.map((one) => boxNow(one, proof)).filter((one) => one !== null)) : null;
   const marquee = useMarquee(design, proof, view);
+  const shaping = lines.length === 1 && line ? proof?.shapings[line.id] : undefined;
   const lettering = isLettering(line) && lines.length === 1 && letter ? line : null;
 
   // The view follows what is made only when it would not show: never under a hand that is dragging.
@@ -174,6 +177,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
           {proof && look === "cut" && <CutLines proof={proof} design={design} showNodes={showNodes} />}
           {proof && design.ground.width && design.ground.height && <GroundSize width={design.ground.width} height={design.ground.height} />}
           {proof && lines.map((one) => <Ghost key={one.id} line={one} proof={proof} />)}
+          {proof && line && lines.length === 1 && <Unshaped design={design} line={line} proof={proof} />}
           {proof && !space && <HitLayer design={design} proof={proof} view={view} kinds={kinds} />}
         </g>
         {gridShown && <Grid view={view} width={size.width} height={size.height} unit={design.unit} />}
@@ -181,6 +185,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
         <Guides design={design} view={view} width={size.width} height={size.height} />
         {proof && line && !picking && !space && !lettering && <Selection design={design} lines={lines} proof={proof} view={view} />}
         {proof && lettering && !space && <LetterFrame line={lettering} proof={proof} view={view} />}
+        {shaping && line && !picking && !space && <ShapingLayer key={line.id} design={design} line={line} shaping={shaping} view={view} />}
         <DragMarks view={view} unit={design.unit} />
         {marquee.box && <rect {...marquee.box} className="pointer-events-none fill-plum/10 stroke-plum" strokeDasharray="4 3" />}
       </svg>
@@ -229,6 +234,20 @@ function GroundSize({ width, height }: { width: number; height: number }) {
           vectorEffect="non-scaling-stroke"
         />
       ))}
+    </g>
+  );
+}
+
+/** What a chosen line shapes, as it was before: thin, for the eye alone. */
+function Unshaped({ design, line, proof }: { design: Design; line: Line; proof: ShownProof }) {
+  const shaped = shapedBy(design, line);
+  return (
+    <g className="pointer-events-none fill-none stroke-ink/45">
+      {proof.results
+        .filter((result) => shaped.includes(result.ref))
+        .map((result) => (
+          <path key={result.ref} d={result.d} vectorEffect="non-scaling-stroke" strokeWidth={0.9} />
+        ))}
     </g>
   );
 }

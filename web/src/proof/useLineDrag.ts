@@ -29,8 +29,9 @@ export function useLineDrag(proof: ShownProof, view: View) {
   /** whether the last press ended as a drag: the click that follows it means nothing */
   const dragged = useRef(false);
 
-  function begin(event: PointerEvent, line: Line) {
-    if (event.button !== 0 || !isPlaced(line)) return;
+  /** `moves`: what goes along where the line itself has no place, as it shapes others. */
+  function begin(event: PointerEvent, line: Line, moves?: Line) {
+    if (event.button !== 0 || !isPlaced(moves ?? line)) return;
     event.stopPropagation();
     dragged.current = false;
     const bench = useBench.getState();
@@ -40,7 +41,7 @@ export function useLineDrag(proof: ShownProof, view: View) {
     }
     if (!chosenLines(bench).includes(line.id)) bench.select(line.id);
     const { design } = useBench.getState();
-    const ids = chosenLines(useBench.getState());
+    const ids = chosenLines(useBench.getState()).map((id) => (id === line.id && moves ? moves.id : id));
     const free = design.recipe.filter((one) => ids.includes(one.id) && isPlaced(one) && !one.locked);
     const lines = free.map((one) => one.id);
     const start = unionOf(free.map((one) => boxNow(one, proof)).filter((box) => box !== null));

@@ -26,7 +26,7 @@ interface Props {
 
 /** What follows a value without a space stays on its row; short values are not broken either. */
 const COMMA = /^[,.]/;
-const WHOLE: Slot["slot"][] = ["length", "choice"];
+const WHOLE: Slot["slot"][] = ["length", "angle", "number", "percent", "choice"];
 
 /** One line of the recipe, read as a sentence with its values in it. */
 export function LineSentence({ design, line, index, kind, kinds, findings, selected }: Props) {

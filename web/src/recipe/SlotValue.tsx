@@ -3,7 +3,7 @@ import { resultLabel } from "../design/labels";
 import { withValue } from "../design/edits";
 import { withPlace } from "../design/placing";
 import { gesture } from "../state/store";
-import { lengthIn } from "../units";
+import { DEGREES, lengthIn, PERCENT, PLAIN } from "../units";
 import { Phrase } from "../ui/Phrase";
 import { Pick } from "../ui/Pick";
 import { FontValue } from "./slots/FontValue";
@@ -12,6 +12,7 @@ import { NumberValue } from "../fields/NumberValue";
 import { PartsValue } from "./slots/PartsValue";
 import { PictureValue } from "./slots/PictureValue";
 import { PlaceValue } from "./slots/PlaceValue";
+import { RailsValue, RailValue } from "./slots/RailValue";
 import { RefsValue } from "./slots/RefsValue";
 import { RefValue } from "./slots/RefValue";
 import { RowsValue } from "./slots/RowsValue";
@@ -29,6 +30,8 @@ const EDITORS = {
   font: FontValue,
   gap: GapValue,
   place: PlaceValue,
+  rail: RailValue,
+  rails: RailsValue,
   picture: PictureValue,
   parts: PartsValue,
   ref: RefValue,
@@ -68,12 +71,14 @@ export function SlotValue({ design, line, slot, kinds }: Props) {
   const taken = "place" in line && sizedBy(line, slot.field);
   if ("place" in line && slot.field === "size" && (sizedBy(line, "fit") || sizedBy(line, "by"))) return null;
   if (taken) return <SizeTaken design={design} line={line} side={taken} kinds={kinds} />;
-  if (slot.slot === "length") {
+  if (slot.slot === "length" || slot.slot === "angle" || slot.slot === "number" || slot.slot === "percent") {
+    const usual = { length: lengthIn(design.unit), angle: DEGREES, number: PLAIN, percent: PERCENT }[slot.slot];
+    const { zero } = slot;
     return (
       <NumberValue
         label={slot.label}
         value={Number(value)}
-        as={lengthIn(design.unit)}
+        as={zero == null ? usual : { ...usual, format: (one) => (one === 0 ? zero : usual.format(one)) }}
         low={slot.low ?? -1e4}
         high={slot.high ?? 1e4}
         step={slot.step ?? 0.1}

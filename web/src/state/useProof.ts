@@ -7,6 +7,7 @@ export interface ShownProof {
   results: (Proof["results"][number] & { d: string })[];
   plies: (Proof["plies"][number] & { d: string })[];
   findings: Proof["findings"];
+  shapings: Proof["shapings"];
   bounds: Proof["bounds"];
   cuttable: boolean;
   checked: boolean;

@@ -7,11 +7,22 @@ from typing import Annotated
 from pydantic import Field
 
 from perigram.core.recipe.kinds import Kind
-from perigram.core.recipe.lines import art, back, clean, knock_out, letter, shape
+from perigram.core.recipe.lines import art, back, bend, clean, knock_out, letter, net, rails, shape
 from perigram.core.recipe.values import Line
 
 KINDS: dict[str, Kind] = {
-    kind.id: kind for kind in (letter.KIND, art.KIND, shape.KIND, knock_out.KIND, back.KIND, clean.KIND)
+    kind.id: kind
+    for kind in (
+        letter.KIND,
+        art.KIND,
+        shape.KIND,
+        bend.KIND,
+        rails.KIND,
+        net.KIND,
+        knock_out.KIND,
+        back.KIND,
+        clean.KIND,
+    )
 }
 
 
@@ -20,6 +31,14 @@ def kind_of(line: Line) -> Kind:
 
 
 AnyLine = Annotated[
-    letter.Letter | art.Art | shape.Shape | knock_out.KnockOut | back.Back | clean.Clean,
+    letter.Letter
+    | art.Art
+    | shape.Shape
+    | bend.Bend
+    | rails.Rails
+    | net.Net
+    | knock_out.KnockOut
+    | back.Back
+    | clean.Clean,
     Field(discriminator="kind"),
 ]

@@ -1,0 +1,292 @@
+"""Bend: words along an arc, a circle, a wave or a curve of one's own."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field, FiniteFloat
+
+from perigram.core.geometry.bezier import Floats
+from perigram.core.geometry.measure import Box
+from perigram.core.recipe.kinds import Handle, Kind, Note, Outcome, Shaping, Start, Tools
+from perigram.core.recipe.values import Line, Ref, angle, length, limits, number, percent, slot
+from perigram.core.recipe.warping import Holding, group_box, mapped, strongest, turned
+from perigram.core.warp.arc import HIGHEST_TURN, Arc, turn_for_rise
+from perigram.core.warp.maps import Map
+from perigram.core.warp.path import Along, Path, through, wave
+
+#: Bent less than this many radians, or waved less than this many mm, words are as good as straight.
+_FLAT = 1e-4
+#: A curve of one's own before it is one, in shares of the words' width: a gentle hill.
+_OWN = ((-0.5, 0.0), (-0.2, -0.1), (0.2, -0.1), (0.5, 0.0))
+
+Point = tuple[FiniteFloat, FiniteFloat]
+
+
+class Bend(Line):
+    kind: Literal["bend"] = "bend"
+    of: Annotated[list[Ref], Field(max_length=60)] = slot("refs", "What is bent", [])
+    curve: Literal["arc", "radius", "turn", "circle", "wave", "own"] = slot(
+        "choice",
+        "Along what",
+        "arc",
+        choices={
+            "arc": "an arc",
+            "radius": "an arc by its radius",
+            "turn": "an arc by its angle",
+            "circle": "a circle",
+            "wave": "a wave",
+            "own": "a curve of its own",
+        },
+    )
+    rise: FiniteFloat = length("Height of the arc", 40.0, low=-2000.0, high=2000.0, step=1.0)
+    radius: FiniteFloat = length("Radius of the arc", 200.0, low=-20000.0, high=20000.0, step=1.0)
+    turn: FiniteFloat = angle("Angle of the arc", 90.0, low=-355.0, high=355.0)
+    diameter: FiniteFloat = length("Diameter of the circle", 200.0, low=5.0, high=6000.0, step=1.0)
+    side: Literal["outside", "inside"] = slot(
+        "choice",
+        "On which side of the circle",
+        "outside",
+        choices={"outside": "on its outside", "inside": "on its inside"},
+    )
+    clock: FiniteFloat = number("Where on the clock", 12.0, low=0.0, high=12.0, step=0.25)
+    height: FiniteFloat = length("Height of the wave", 30.0, low=0.0, high=1000.0, step=1.0)
+    times: FiniteFloat = number("How many waves", 1.0, low=0.25, high=20.0, step=0.25)
+    starts: Literal["up", "down"] = slot(
+        "choice", "Which way first", "up", choices={"up": "up", "down": "down"}
+    )
+    on: Literal["cap", "middle", "base"] = slot(
+        "choice",
+        "What lies on the curve",
+        "base",
+        choices={"cap": "cap line", "middle": "middle", "base": "baseline"},
+    )
+    letters: Literal["bent", "turned"] = slot(
+        "choice", "The letters", "bent", choices={"bent": "bend with it", "turned": "only turn"}
+    )
+    fills: FiniteFloat = percent("Spread over", 0.0, low=0.0, high=100.0, zero="their own length")
+    #: a curve of one's own, in mm from where the words' middle lies flat, from left to right
+    points: Annotated[list[Point], Field(max_length=40)] = []
+
+
+@dataclass(frozen=True)
+class _Flat:
+    """The words before they are bent: their box, and the point of them that lies on the curve."""
+
+    box: Box
+    middle: tuple[float, float]
+
+    @property
+    def width(self) -> float:
+        return self.box[2] - self.box[0]
+
+
+def run(line: Bend, tools: Tools) -> Outcome:
+    box = group_box(tools, line.of)
+    if box is None:
+        return Outcome({ref: tools.inputs[ref] for ref in line.of})
+    flat = _Flat(box, ((box[0] + box[2]) / 2.0, _on(line, tools, box)))
+    wrong = _too_long(line, flat)
+    onto, share = strongest(lambda by: _map(line, flat, by), box)
+    notes = []
+    if wrong:
+        notes = [Note("stop", wrong, box)]
+    elif share < 1.0:
+        notes = [Note("stop", _says_fold(line, flat, share), box)]
+    put = mapped if line.letters == "bent" else turned
+    results = {ref: put(tools.inputs[ref], onto) for ref in line.of}
+    return Outcome(results, notes, Shaping(_handles(line, flat, onto), [_base(flat, onto)]))
+
+
+def _on(line: Bend, tools: Tools, box: Box) -> float:
+    """The height of the words' baseline, cap line or the middle between; of a thing without, its box's."""
+    levels = [level for ref in line.of for level in tools.inputs[ref].levels]
+    low, high = (max(levels[::2]), min(levels[1::2])) if levels else (box[3], box[1])
+    return {"base": low, "cap": high, "middle": (low + high) / 2.0}[line.on]
+
+
+def _map(line: Bend, flat: _Flat, by: float) -> Holding | None:
+    """The map at a share of what is asked for; none where no curve goes so far."""
+    x, y = flat.middle
+    if line.curve == "circle":
+        # A larger circle bends less: at a share of nothing it is as good as straight.
+        radius = line.diameter / 2.0 / max(by, 1e-3)
+        inward = line.side == "inside"
+        centre = (x, y - radius if inward else y + radius)
+        at = np.radians(line.clock * 30.0)
+        around = 2.0 * np.pi * radius
+        # Longer words than go round are shown as long as they would have to be.
+        spread = line.fills / 100.0 * around / flat.width if line.fills else min(1.0, around / flat.width)
+        return Arc((x, y), centre, radius, float(at), inward, spread)
+    if line.curve == "wave":
+        try:
+            path = wave(flat.width, line.height * by, line.times, line.starts == "up")
+        except ValueError:
+            return None
+        return _along(path, line, flat, centred=True)
+    if line.curve == "own":
+        points = np.array(_points(line, flat)) * (1.0, max(by, 1e-6))
+        return _along(through(points + (x, y)), line, flat, centred=False)
+    return _arc(_turn(line, flat), flat, by)
+
+
+def _turn(line: Bend, flat: _Flat) -> float | None:
+    """By how many radians an arc bends the words, down if below zero; None beyond what arcs can do."""
+    if line.curve == "turn":
+        return float(np.radians(line.turn))
+    if line.curve == "radius":
+        return float(flat.width / line.radius) if line.radius else None
+    most = _most_rise(flat)
+    if abs(line.rise) > most:
+        return None
+    return float(np.sign(line.rise) * turn_for_rise(flat.width, abs(line.rise))) if line.rise else 0.0
+
+
+def _most_rise(flat: _Flat) -> float:
+    return float(flat.width * (1.0 - np.cos(HIGHEST_TURN / 2.0)) / HIGHEST_TURN)
+
+
+def _arc(turn: float | None, flat: _Flat, by: float) -> Arc | None:
+    turn = by * (turn if turn is not None else HIGHEST_TURN)
+    radius = flat.width / max(abs(turn), _FLAT)
+    x, y = flat.middle
+    if turn >= 0.0:
+        return Arc((x, y), (x, y + radius), radius)
+    return Arc((x, y), (x, y - radius), radius, float(np.pi), inward=True)
+
+
+def _along(path: Path, line: Bend, flat: _Flat, centred: bool) -> Along:
+    """Along a path, the words' middle in the middle of its length."""
+    if centred:
+        middle = path.at(np.array([path.length / 2.0]))[0][0]
+        path = Path(path.cubics + (np.array(flat.middle) - middle))
+    spread = line.fills / 100.0 * path.length / flat.width if line.fills and line.curve == "own" else 1.0
+    step = flat.width / max(4.0 * line.times, 4.0) if line.curve == "wave" else path.length / 12.0
+    return Along(path, flat.middle, path.length / 2.0, step, spread)
+
+
+def _points(line: Bend, flat: _Flat) -> list[tuple[float, float]]:
+    if len(line.points) > 1:
+        return list(line.points)
+    return [(x * flat.width, y * flat.width) for x, y in _OWN]
+
+
+def _too_long(line: Bend, flat: _Flat) -> str | None:
+    """Why the words cannot go round what they are to go round."""
+    if line.curve == "circle" and not line.fills and flat.width > np.pi * line.diameter:
+        return (
+            f"These words are {flat.width:.0f} mm long, and round a circle {line.diameter:g} mm across only "
+            f"{np.pi * line.diameter:.0f} mm fit. Make it {flat.width / np.pi + 0.5:.0f} mm across or more, "
+            "or spread them over 100 % of it."
+        )
+    if line.curve == "arc" and abs(line.rise) > _most_rise(flat):
+        return (
+            f"Words {flat.width:.0f} mm long make an arc at most {_most_rise(flat):.0f} mm high, "
+            f"not {abs(line.rise):g} mm. Bend them less, or along a circle."
+        )
+    if line.curve == "radius" and abs(line.radius) * 2.0 * np.pi < flat.width:
+        return (
+            f"These words are {flat.width:.0f} mm long, and round a radius of {abs(line.radius):g} mm only "
+            f"{2.0 * np.pi * abs(line.radius):.0f} mm fit. Make it {flat.width / 2.0 / np.pi + 0.5:.0f} mm "
+            "or more."
+        )
+    return None
+
+
+def _says_fold(line: Bend, flat: _Flat, share: float) -> str:
+    """That letters would fold over each other, and what would hold."""
+    held = {
+        "arc": lambda: f"{_rise(_turn(line, flat), flat, share):.1f} mm high holds",
+        "radius": lambda: f"a radius of {abs(line.radius) / max(share, 1e-3):.0f} mm holds",
+        "turn": lambda: f"{abs(line.turn) * share:.0f}° holds",
+        "circle": lambda: f"{line.diameter / max(share, 1e-3):.0f} mm across holds",
+        "wave": lambda: f"{line.height * share:.1f} mm high holds",
+        "own": lambda: f"a curve {share * 100.0:.0f} % as high holds",
+    }[line.curve]()
+    return f"Bent like this, the letters fold over each other on the inner side; {held}, and is what shows."
+
+
+def _rise(turn: float | None, flat: _Flat, by: float) -> float:
+    angle_ = abs(turn if turn is not None else HIGHEST_TURN) * by
+    return float(flat.width * (1.0 - np.cos(angle_ / 2.0)) / max(angle_, 1e-9))
+
+
+def _base(flat: _Flat, onto: Map) -> Floats:
+    """The curve the words lie on."""
+    x = np.linspace(flat.box[0], flat.box[2], 121)
+    return onto.points(np.stack([x, np.full_like(x, flat.middle[1])], axis=1))
+
+
+def _handles(line: Bend, flat: _Flat, onto: Map) -> list[Handle]:
+    x, y = flat.middle
+    left, middle, right = onto.points(np.array([[flat.box[0], y], [x, y], [flat.box[2], y]]))
+
+    def handle(
+        value: str, label: str, at: Floats, along: tuple[float, float], reads: str = "length"
+    ) -> Handle:
+        low, high = limits(Bend, value)
+        now = (float(getattr(line, value)),)
+        return Handle(value, label, (float(at[0]), float(at[1])), now, along, low=low, high=high, reads=reads)
+
+    if line.curve == "arc":
+        # The middle stays where it is: it is the ends that sink as it rises.
+        return [handle("rise", "Height of the arc", end, (0.0, 1.0)) for end in (left, right)]
+    if line.curve == "turn":
+        rate = 4.0 * 180.0 / np.pi / flat.width
+        return [handle("turn", "Angle of the arc", end, (0.0, rate), "angle") for end in (left, right)]
+    if line.curve == "radius":
+        # dR / d(sagitta) of an arc as long as the words, about where it is.
+        rate = -8.0 * line.radius**2 / flat.width**2 * np.sign(line.radius)
+        return [handle("radius", "Radius of the arc", end, (0.0, float(rate))) for end in (left, right)]
+    if line.curve == "circle":
+        assert isinstance(onto, Arc)
+        cx, cy = onto.centre
+        far = np.array([cx, cy + (onto.radius if line.side == "outside" else -onto.radius)])
+        rim = handle(
+            "diameter", "Diameter of the circle", far, (0.0, 1.0 if line.side == "outside" else -1.0)
+        )
+        low, high = limits(Bend, "clock")
+        return [
+            rim,
+            Handle(
+                "clock",
+                "Where the words' middle is",
+                (float(middle[0]), float(middle[1])),
+                (line.clock,),
+                (12.0, 0.0),
+                (cx, cy),
+                low=low,
+                high=high,
+                reads="number",
+            ),
+        ]
+    if line.curve == "wave":
+        crest = flat.box[0] + flat.width / (4.0 * line.times)
+        at = onto.points(np.array([[crest, y]]))[0]
+        return [handle("height", "Height of the wave", at, (0.0, -2.0 if line.starts == "up" else 2.0))]
+    return [
+        Handle(f"points.{i}", f"Point {i + 1} of the curve", (px + x, py + y), (px, py), grows=True)
+        for i, (px, py) in enumerate(_points(line, flat))
+    ]
+
+
+def _starts(start: Start) -> dict[str, object]:
+    """On what it was asked for, or the newest thing."""
+    return {"of": [start.on] if start.on else list(start.free[-1:])}
+
+
+KIND = Kind(
+    Bend,
+    name="Bend",
+    sentence="Bend {of} along {curve}[curve=arc: {rise} high][curve=radius: of {radius}]"
+    "[curve=turn: of {turn}][curve=circle: {diameter} across, {side}, at {clock} o’clock]"
+    "[curve=wave: {height} high, {times} times, {starts} first], on the {on}, "
+    "letters {letters}[curve=circle|own:, spread over {fills}]",
+    words=("bend", "arc", "arch", "curve", "circle", "round", "wave", "warp", "rainbow", "along", "path"),
+    results={},
+    run=run,
+    each="of",
+    starts=_starts,
+)

@@ -1,0 +1,147 @@
+"""What lines that warp have in common: things mapped as one, letters that only turn, folds."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from typing import Protocol, TypeVar
+
+import numpy as np
+import shapely
+from scipy.optimize import brentq
+
+from perigram.core.geometry import measure
+from perigram.core.geometry.bezier import Floats
+from perigram.core.geometry.measure import Box, union_box
+from perigram.core.geometry.overlay import weld
+from perigram.core.recipe.kinds import Tools
+from perigram.core.recipe.parts import Made, Part
+from perigram.core.warp.maps import Map, warped
+
+#: Letters stand in rows: the path of any other part is shorter.
+_LETTER = 2
+#: What still holds is found to this share of what was asked for.
+_SETTLED = 12
+
+
+class Holding(Map, Protocol):
+    """A map that knows whether it folds."""
+
+    def holds_over(self, box: Box) -> bool: ...
+
+
+M = TypeVar("M", bound=Holding)
+
+
+def group_box(tools: Tools, refs: Sequence[str]) -> Box | None:
+    """The box of several results together."""
+    return union_box([measure.bounds(tools.region(ref)) for ref in refs])
+
+
+def mapped(made: Made, onto: Map) -> Made:
+    """A result under a map, its parts as well."""
+
+    def parts() -> list[Part]:
+        return [
+            replace(part, region=warped(part.region, onto), frame=_framed(part.frame, onto))
+            for part in made.parts()
+        ]
+
+    return Made(warped(made.region, onto), parts)
+
+
+def _framed(frame: Floats, onto: Map) -> Floats:
+    """A frame under a map: where its origin goes, and as the map turns and stretches there."""
+    origin = frame[None, :, 2]
+    turned = onto.jacobian(origin)[0] @ frame[:, :2]
+    return np.column_stack([turned, onto.points(origin)[0]])
+
+
+def strongest(make: Callable[[float], M | None], box: Box) -> tuple[M, float]:
+    """The map as asked for, or the strongest below it that does not fold over a box, and at what share.
+
+    Args:
+        make: the map at a share of what is asked for; none where there is none so strong. At 0 it holds.
+    """
+
+    def holds(share: float) -> M | None:
+        found = make(share)
+        return found if found is not None and found.holds_over(box) else None
+
+    whole = holds(1.0)
+    if whole is not None:
+        return whole, 1.0
+    low, high = 0.0, 1.0
+    for _ in range(_SETTLED):
+        middle = (low + high) / 2.0
+        low, high = (middle, high) if holds(middle) is not None else (low, middle)
+    best = make(low)
+    assert best is not None
+    return best, low
+
+
+def has_letters(made: Made) -> bool:
+    parts = made.parts()
+    return len(parts) > 1 and all(len(part.path) == _LETTER for part in parts)
+
+
+def turned(made: Made, onto: Map) -> Made:
+    """A result whose letters go along a map but only turn, as clear of each other as they were.
+
+    What is no letter turns as a whole.
+    """
+    parts = list(made.parts()) if has_letters(made) else []
+    if not parts:
+        box = measure.bounds(made.region)
+        middle = ((box[0] + box[2]) / 2.0, box[3]) if box else (0.0, 0.0)
+        return made.moved(_placing(onto, np.array(middle), 0.0))
+    placed: list[Part] = []
+    for row in dict.fromkeys(part.path[0] for part in parts):
+        letters = [part for part in parts if part.path[0] == row]
+        for part, matrix in zip(letters, _apart(letters, onto), strict=True):
+            placed.append(
+                replace(part, region=part.region.transformed(matrix), frame=_after(matrix, part.frame))
+            )
+    return Made(weld([part.region for part in placed]), lambda: placed)
+
+
+def _after(matrix: Floats, frame: Floats) -> Floats:
+    return np.asarray((np.vstack([matrix, [0, 0, 1]]) @ np.vstack([frame, [0, 0, 1]]))[:2])
+
+
+def _placing(onto: Map, foot: Floats, by: float) -> Floats:
+    """The (2, 3) map that moves what stands at `foot` as a map does `by` mm to its right, and turns it so."""
+    at = (foot + (by, 0.0))[None]
+    way = onto.jacobian(at)[0, :, 0]
+    way = way / np.hypot(*way)
+    turn = np.array([[way[0], -way[1]], [way[1], way[0]]])
+    return np.column_stack([turn, onto.points(at)[0] - turn @ foot])
+
+
+def _apart(letters: Sequence[Part], onto: Map) -> list[Floats]:
+    """Where the letters of a row go so that neighbours are as far apart as before they were turned."""
+    feet = [part.frame[:, 2] for part in letters]
+    flats = [part.region.multipolygon for part in letters]
+    shifts = [0.0]
+    before = _seen(flats[0], _placing(onto, feet[0], 0.0))
+    for i in range(1, len(letters)):
+        gap = float(shapely.distance(flats[i - 1], flats[i]))
+        reach = max(float(np.hypot(*np.ptp(part.region.start, axis=0))) for part in letters[i - 1 : i + 1])
+        shift = shifts[-1]
+        if gap > 0.0:
+
+            def miss(by: float, i: int = i, gap: float = gap, before: shapely.Geometry = before) -> float:
+                here = _seen(flats[i], _placing(onto, feet[i], by))
+                return float(shapely.distance(before, here)) - gap
+
+            low, high = shift - reach, shift + reach
+            if miss(low) < 0.0 < miss(high):
+                shift = float(brentq(miss, low, high, xtol=1e-4))
+        shifts.append(shift)
+        before = _seen(flats[i], _placing(onto, feet[i], shift))
+    middle = (shifts[0] + shifts[-1]) / 2.0
+    return [_placing(onto, foot, shift - middle) for foot, shift in zip(feet, shifts, strict=True)]
+
+
+def _seen(flat: shapely.Geometry, matrix: Floats) -> shapely.Geometry:
+    return shapely.transform(flat, lambda xy: xy @ matrix[:, :2].T + matrix[:, 2])

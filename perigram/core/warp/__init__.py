@@ -1,0 +1,1 @@
+"""Maps from the plane to the plane, and regions under them."""

@@ -1,0 +1,209 @@
+"""What a map of the plane is, and regions under one: curves stay curves, lines that stay straight lines."""
+
+from __future__ import annotations
+
+from typing import Protocol
+
+import numpy as np
+
+from perigram.core.errors import GeometryError
+from perigram.core.geometry import bezier
+from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.overlay import sound
+from perigram.core.geometry.region import LIMIT, Region
+
+#: How far in mm a mapped curve may be from the cubics that stand for it.
+TOLERANCE = 0.005
+#: A mapped line that is nowhere farther than this many mm from its chord is one.
+_STRAIGHT = 1e-7
+#: Places that a mapped curve is compared with its cubic at; at regular ones a wave would go unseen.
+_PLACES = (0.21, 0.43, 0.5, 0.62, 0.87)
+#: The most parts one curve is split into.
+_MOST = 256
+#: Nodes of a region that grid points of its curves are left out next to, as a share of the grid's step.
+_NEXT_TO = 0.1
+
+
+class Map(Protocol):
+    """A map of the plane that can be differentiated, at least between its levels."""
+
+    @property
+    def step(self) -> float:
+        """The length in mm below which it bends to one side only: longer stretches are looked at in parts."""
+        ...
+
+    @property
+    def levels(self) -> Floats:
+        """Heights (k,) at which it has a kink; what crosses one is split there."""
+        ...
+
+    def points(self, xy: Floats) -> Floats:
+        """Where points (n, 2) go."""
+        ...
+
+    def jacobian(self, xy: Floats) -> Floats:
+        """(n, 2, 2) derivatives at points: d x' / d x, d x' / d y; d y' / d x, d y' / d y."""
+        ...
+
+
+def warped(region: Region, onto: Map) -> Region:
+    """The region under a map that does not fold over it.
+
+    Each curve is split evenly until Hermite cubics through its mapped points and directions are within
+    `TOLERANCE` of its mapped self. Whole curves are split, not segments, so that what shared a stretch of one
+    shares it still. Lines that stay straight stay lines.
+
+    Raises:
+        GeometryError: where the map leaves what can be cut.
+    """
+    if region.is_empty:
+        return region
+    at_level, at_t = _at_levels(region.curves, onto.levels)
+    parts = _parts(region.curves, region.curved, onto)
+    segment, t0, t1, is_node = _stretches(region, parts, at_level, at_t)
+    controls, speed = region.curves[region.curve[segment]], np.stack([t0, t1], axis=1)
+    a, b = (bezier.evaluate(controls, speed[:, side]) for side in (0, 1))
+    # Nodes are where the region has them, so that what met there meets still.
+    a[is_node] = region.start
+    b = a[_following(region, segment)]
+    mapped = _hermite(onto, controls, a, b, t0, t1)
+    if not np.isfinite(mapped).all() or np.abs(mapped).max() > LIMIT:
+        raise GeometryError("This bends farther out than can be cut. Bend it less.")
+    straight = region.straight[segment]
+    straight &= _off_chord(onto, a, b) < _STRAIGHT
+    mapped[straight] = bezier.line_controls(mapped[straight, 0], mapped[straight, 3])
+    counts = np.bincount(segment, minlength=region.node_count)
+    loop_offsets = np.concatenate([[0], np.cumsum(counts)])[region.loop_offsets].astype(np.intp)
+    return sound(Region.from_loops(mapped, ~straight, loop_offsets, region.polygon_offsets))
+
+
+def _following(region: Region, segment: Ints) -> Ints:
+    """The stretch that comes after each one in its loop."""
+    following = np.arange(1, len(segment) + 1)
+    last = np.flatnonzero(np.diff(segment, append=region.node_count))
+    first = np.concatenate([[0], last[:-1] + 1])
+    following[last] = first[region.following]
+    return following
+
+
+def _hermite(onto: Map, controls: Floats, a: Floats, b: Floats, t0: Floats, t1: Floats) -> Floats:
+    """Cubics (n, 4, 2) through mapped ends, with the directions and speeds the map gives there."""
+    third = ((t1 - t0) / 3.0)[:, None]
+    start, end = onto.points(a), onto.points(b)
+    out = _times(onto.jacobian(_inward(a, b)), bezier.derivative(controls, t0)) * third
+    back = _times(onto.jacobian(_inward(b, a)), bezier.derivative(controls, t1)) * third
+    return np.stack([start, start + out, end - back, end], axis=1)
+
+
+def _inward(a: Floats, b: Floats) -> Floats:
+    """Points a hair from a towards b: on the side of a kink that the stretch is on."""
+    return a + 1e-9 * (b - a)
+
+
+def _times(matrices: Floats, vectors: Floats) -> Floats:
+    x, y = vectors[:, 0], vectors[:, 1]
+    return np.stack(
+        [matrices[:, 0, 0] * x + matrices[:, 0, 1] * y, matrices[:, 1, 0] * x + matrices[:, 1, 1] * y], axis=1
+    )
+
+
+def _off_chord(onto: Map, a: Floats, b: Floats) -> Floats:
+    """How far (n,) mapped lines are from their chords at most, in mm."""
+    start, end = onto.points(a), onto.points(b)
+    chord = end - start
+    size = np.maximum(np.hypot(*chord.T), 1e-12)
+    off = [np.abs(bezier.cross(onto.points(a + share * (b - a)) - start, chord)) / size for share in _PLACES]
+    return np.asarray(np.max(off, axis=0))
+
+
+def _parts(curves: Floats, curved: Bools, onto: Map) -> Ints:
+    """Into how many even parts (k,) each curve is to be split."""
+    length = np.hypot(*np.diff(curves, axis=1).transpose(2, 0, 1)).sum(axis=1)
+    least = np.clip(np.ceil(length / (2.0 * onto.step)), 1, _MOST)
+    parts = (2 ** np.ceil(np.log2(least))).astype(np.intp)
+    kept = ~curved
+    kept[kept] = _off_chord(onto, curves[kept, 0], curves[kept, 3]) < _STRAIGHT
+    parts[kept] = 1
+    open_ = np.flatnonzero(~kept)
+    while len(open_):
+        error = _error(curves[open_], parts[open_], onto)
+        # Hermite interpolation errs by the fourth power of the step.
+        factor = np.maximum(error / (0.55 * TOLERANCE), 1e-12) ** 0.25
+        bad = (factor > 1.0) & (parts[open_] < _MOST)
+        open_, factor = open_[bad], factor[bad]
+        parts[open_] = np.minimum(parts[open_] * 2 ** np.ceil(np.log2(factor)).astype(np.intp), _MOST)
+    return parts
+
+
+def _error(curves: Floats, parts: Ints, onto: Map) -> Floats:
+    """How far (k,) curves under a map are from their Hermite cubics, split into so many parts each."""
+    curve, place = bezier.expand(parts)
+    t0, t1 = place / parts[curve], (place + 1) / parts[curve]
+    controls = curves[curve]
+    a, b = bezier.evaluate(controls, t0), bezier.evaluate(controls, t1)
+    cubics = _hermite(onto, controls, a, b, t0, t1)
+    worst = np.zeros(len(curve))
+    for share in _PLACES:
+        true = onto.points(bezier.evaluate(controls, t0 + share * (t1 - t0)))
+        at = np.full(len(curve), share)
+        gap, way = bezier.evaluate(cubics, at) - true, bezier.derivative(cubics, at)
+        # How far along the curve a point is off is the parameter's business.
+        across = np.abs(bezier.cross(gap, way)) / np.maximum(np.hypot(*way.T), 1e-9)
+        far = np.hypot(*gap.T)
+        worst = np.maximum(worst, np.where(far < 0.2 * np.hypot(*(b - a).T) + TOLERANCE, across, far))
+    return np.asarray(np.maximum.reduceat(worst, np.cumsum(parts) - parts))
+
+
+def _at_levels(curves: Floats, levels: Floats) -> tuple[Ints, Floats]:
+    """Where curves cross heights: which curve (n,) and at which parameter (n,)."""
+    found: list[tuple[int, float]] = []
+    low, high = curves[:, :, 1].min(axis=1), curves[:, :, 1].max(axis=1)
+    for level in levels:
+        for k in np.flatnonzero((low < level) & (high > level)):
+            p0, p1, p2, p3 = curves[k, :, 1] - level
+            roots = np.roots([p3 - 3 * p2 + 3 * p1 - p0, 3 * (p2 - 2 * p1 + p0), 3 * (p1 - p0), p0])
+            real = roots.real[np.abs(roots.imag) < 1e-9]
+            found += [(int(k), float(t)) for t in real if 0.0 < t < 1.0]
+    return np.array([k for k, _ in found], np.intp), np.array([t for _, t in found])
+
+
+def _stretches(
+    region: Region, parts: Ints, at_level: Ints, at_t: Floats
+) -> tuple[Ints, Floats, Floats, Bools]:
+    """What segments are split into: the segment, its parameters on the curve, whether it starts there."""
+    curve = region.curve
+    low, high = region.span.min(axis=1), region.span.max(axis=1)
+    backwards = region.span[:, 0] > region.span[:, 1]
+    n = parts[curve]
+    margin = _NEXT_TO / n
+    first = np.floor((low + margin) * n).astype(np.intp) + 1
+    last = np.ceil((high - margin) * n).astype(np.intp) - 1
+    inner, place = bezier.expand(np.maximum(0, last - first + 1))
+    t = (first[inner] + place) / n[inner]
+    # Nothing is split twice in one place.
+    crossing, which = _pairs(curve, at_level)
+    level_t = at_t[which]
+    real = (level_t > low[crossing] + 1e-9) & (level_t < high[crossing] - 1e-9)
+    segment = np.concatenate([np.arange(len(curve)), inner, crossing[real]])
+    t = np.concatenate([np.where(backwards, high, low), t, level_t[real]])
+    is_node = np.arange(len(segment)) < len(curve)
+    order = np.lexsort((np.where(backwards[segment], -t, t), segment))
+    segment, t, is_node = segment[order], t[order], is_node[order]
+    again = ~is_node & (np.abs(np.diff(t, prepend=np.inf)) < 1e-9)
+    segment, t, is_node = segment[~again], t[~again], is_node[~again]
+    ends = np.append(t[1:], 0.0)
+    final = np.diff(segment, append=len(curve)) > 0
+    ends[final] = region.span[segment[final], 1]
+    return segment, t, ends, is_node
+
+
+def _pairs(curve: Ints, at_level: Ints) -> tuple[Ints, Ints]:
+    """Each segment with each crossing of its curve."""
+    if len(at_level) == 0:
+        none = np.zeros(0, np.intp)
+        return none, none
+    order = np.argsort(at_level, kind="stable")
+    ordered = at_level[order]
+    first, last = np.searchsorted(ordered, curve), np.searchsorted(ordered, curve, side="right")
+    segment, place = bezier.expand((last - first).astype(np.intp))
+    return segment, order[first[segment] + place]

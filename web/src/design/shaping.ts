@@ -1,0 +1,80 @@
+/** Values of a line that handles on the proof are pulled by: numbers and points, by their path into the line. */
+
+import type { Design, Handle } from "../api/client";
+import { tidied } from "../units";
+import { withLine } from "./edits";
+
+type Tree = Record<string, unknown> | unknown[];
+
+/** The value at a path like "top.rise" or "points.2" replaced; what is on the way there is copied. */
+function put(tree: Tree, path: string[], value: unknown): Tree {
+  const [key = "", ...rest] = path;
+  const inner = (tree as Record<string, unknown>)[key];
+  const next = rest.length === 0 ? value : put((inner ?? {}) as Tree, rest, value);
+  if (Array.isArray(tree)) return tree.with(Number(key), next);
+  return { ...tree, [key]: next };
+}
+
+function at(tree: unknown, path: string[]): unknown {
+  return path.reduce((inner, key) => (inner as Record<string, unknown> | undefined)?.[key], tree);
+}
+
+/** The list a point stands in, and its place there; null for a plain number. */
+export function listOf(handle: Handle): { list: string; index: number } | null {
+  const cut = handle.value.lastIndexOf(".");
+  return handle.now.length === 2 ? { list: handle.value.slice(0, cut), index: Number(handle.value.slice(cut + 1)) } : null;
+}
+
+/** All points of a list as they are: kept in the line, or, before any was pulled, only shown by their handles. */
+const pointsOf = (handles: Handle[], list: string) => handles.filter((one) => listOf(one)?.list === list).map((one) => one.now);
+
+export function withNumber(design: Design, line: string, handle: Handle, value: number): Design {
+  const kept = tidied(Math.min(handle.high, Math.max(handle.low, value)));
+  return withLine(design, line, (one) => ({ ...(put(one, handle.value.split("."), kept) as typeof one), ...handle.sets }));
+}
+
+/** Points pulled by so many mm, and those that go with them; `handles` are the line's as they were when taken. */
+export function withPointsMoved(design: Design, line: string, handles: Handle[], pulled: Handle[], dx: number, dy: number): Design {
+  return pulled.reduce((next, handle) => {
+    const found = listOf(handle);
+    if (!found) return next;
+    const [across, down] = handle.swapped ? [dy, dx] : [dx, dy];
+    const by = [across * handle.scale[0], down * handle.scale[1]] as const;
+    const goes = new Map([[found.index, by] as const, ...handle.partners.map(([to, x, y]) => [to, [by[0] * x, by[1] * y] as const] as const)]);
+    return withList(next, line, found.list, handle, (points) =>
+      points.map((point, i) => {
+        const own = goes.get(i);
+        const from = pointsOf(handles, found.list)[i] ?? point;
+        return own ? [tidied((from[0] ?? 0) + own[0], 6), tidied((from[1] ?? 0) + own[1], 6)] : point;
+      }),
+      pointsOf(handles, found.list),
+    );
+  }, design);
+}
+
+function withList(design: Design, line: string, list: string, handle: Handle, edit: (points: number[][]) => number[][], shown: number[][]): Design {
+  const path = list.split(".");
+  return withLine(design, line, (one) => {
+    const kept = (at(one, path) ?? []) as number[][];
+    const points = kept.length === shown.length ? kept : shown;
+    return { ...(put(one, path, edit(points)) as typeof one), ...handle.sets };
+  });
+}
+
+/** A point more after one, half way to the next. */
+export function withPointAfter(design: Design, line: string, handles: Handle[], handle: Handle): Design {
+  const found = listOf(handle);
+  if (!found) return design;
+  return withList(design, line, found.list, handle, (points) => {
+    const [a, b] = [points[found.index], points[found.index + 1]];
+    if (!a || !b) return points;
+    return points.toSpliced(found.index + 1, 0, a.map((value, i) => tidied((value + (b[i] ?? 0)) / 2, 6)));
+  }, pointsOf(handles, found.list));
+}
+
+/** A point less; the last two stay. */
+export function withoutPoint(design: Design, line: string, handles: Handle[], handle: Handle): Design {
+  const found = listOf(handle);
+  if (!found) return design;
+  return withList(design, line, found.list, handle, (points) => (points.length > 2 ? points.toSpliced(found.index, 1) : points), pointsOf(handles, found.list));
+}

@@ -1,0 +1,201 @@
+import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
+import type { Design, Handle, Line, Shaping } from "../api/client";
+import { listOf, withNumber, withoutPoint, withPointAfter, withPointsMoved } from "../design/shaping";
+import { gesture, useBench } from "../state/store";
+import { DEGREES, lengthIn, PERCENT, PLAIN, type Reading } from "../units";
+import type { View } from "./useView";
+
+interface Props {
+  design: Design;
+  line: Line;
+  shaping: Shaping;
+  view: View;
+}
+
+interface Drag {
+  handle: Handle;
+  /** all handles as they were when it was taken: what is pulled is counted from there */
+  handles: Handle[];
+  pulled: Handle[];
+  x: number;
+  y: number;
+  /** the design before, to be put back by Escape */
+  before: Design;
+  moved: boolean;
+}
+
+const RADIUS = 6.5;
+const KEYS: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+
+function reading(handle: Handle, design: Design): Reading {
+  return { length: lengthIn(design.unit), angle: DEGREES, number: PLAIN, percent: PERCENT }[handle.reads];
+}
+
+/** The curves of a chosen line and the handles on them: each pulls a value of its sentence. */
+export function ShapingLayer({ design, line, shaping, view }: Props) {
+  const drag = useRef<Drag | null>(null);
+  /** which handle is held: two may pull the same value */
+  const [taken, setTaken] = useState<number | null>(null);
+  /** points chosen to be pulled together */
+  const [together, setTogether] = useState<string[]>([]);
+  const { handles, curves } = shaping;
+  const spot = ([x, y]: [number, number]) => [(x - view.x) * view.k, (y - view.y) * view.k] as const;
+
+  useEffect(() => {
+    const putBack = (event: globalThis.KeyboardEvent) => {
+      const from = drag.current;
+      if (event.key !== "Escape" || !from) return;
+      event.stopImmediatePropagation();
+      useBench.getState().change(() => from.before);
+      finish();
+    };
+    addEventListener("keydown", putBack, true);
+    return () => removeEventListener("keydown", putBack, true);
+  });
+
+  function take(event: PointerEvent, handle: Handle, index: number) {
+    if (event.button !== 0 || line.locked) return;
+    event.stopPropagation();
+    if (event.shiftKey && listOf(handle)) {
+      setTogether((now) => (now.includes(handle.value) ? now.filter((one) => one !== handle.value) : [...now, handle.value]));
+      return;
+    }
+    event.currentTarget.setPointerCapture(event.pointerId);
+    const group = together.includes(handle.value) ? handles.filter((one) => together.includes(one.value)) : [handle];
+    if (!together.includes(handle.value)) setTogether([]);
+    drag.current = { handle, handles, pulled: group, x: event.clientX, y: event.clientY, before: useBench.getState().design, moved: false };
+    setTaken(index);
+  }
+
+  function pull(event: PointerEvent) {
+    const from = drag.current;
+    if (!from) return;
+    const [dx, dy] = [(event.clientX - from.x) / view.k, (event.clientY - from.y) / view.k];
+    if (!from.moved && Math.hypot(dx, dy) * view.k < 2) return;
+    if (!from.moved) gesture.begin();
+    from.moved = true;
+    if (listOf(from.handle)) gesture.change((now) => withPointsMoved(now, line.id, from.handles, from.pulled, dx, dy));
+    else gesture.change((now) => withNumber(now, line.id, from.handle, pulledTo(from.handle, dx, dy)));
+  }
+
+  function finish() {
+    if (drag.current?.moved) gesture.end();
+    drag.current = null;
+    setTaken(null);
+  }
+
+  function onKey(event: KeyboardEvent, handle: Handle) {
+    const way = KEYS[event.key];
+    const point = listOf(handle);
+    if (point && handle.grows && (event.key === "Delete" || event.key === "Backspace")) {
+      gesture.change((now) => withoutPoint(now, line.id, handles, handle));
+    } else if (point && handle.grows && event.key === "Enter") {
+      gesture.change((now) => withPointAfter(now, line.id, handles, handle));
+    } else if (way && !line.locked) {
+      const by = event.shiftKey ? 10 : 1;
+      const group = together.includes(handle.value) ? handles.filter((one) => together.includes(one.value)) : [handle];
+      gesture.burst(`handle ${line.id} ${handle.value}`, () => {
+        if (point) gesture.change((now) => withPointsMoved(now, line.id, handles, group, way[0] * by, way[1] * by));
+        else gesture.change((now) => withNumber(now, line.id, handle, (handle.now[0] ?? 0) + (way[0] - way[1]) * by * stepOf(handle)));
+      });
+    } else return;
+    event.preventDefault();
+    event.stopPropagation();
+  }
+
+  return (
+    <g>
+      <g transform={`scale(${view.k}) translate(${-view.x} ${-view.y})`} className="pointer-events-none fill-none">
+        {curves.map((d, i) => (
+          <g key={i}>
+            <path d={d} className="stroke-card/80" strokeWidth={4} vectorEffect="non-scaling-stroke" />
+            <path d={d} className="stroke-plum" strokeWidth={1.75} vectorEffect="non-scaling-stroke" />
+          </g>
+        ))}
+      </g>
+      {handles.map((handle, i) => {
+        const next = handles[i + 1];
+        if (!handle.grows || !next || listOf(next)?.list !== listOf(handle)?.list) return null;
+        const [x, y] = spot([(handle.at[0] + next.at[0]) / 2, (handle.at[1] + next.at[1]) / 2]);
+        return (
+          <circle
+            key={`${handle.value} more`}
+            data-more={handle.value}
+            cx={x}
+            cy={y}
+            r={4}
+            className="cursor-copy fill-plum-soft stroke-plum"
+            onPointerDown={(event) => {
+              event.stopPropagation();
+              gesture.change((now) => withPointAfter(now, line.id, handles, handle));
+            }}
+          >
+            <title>Another point here</title>
+          </circle>
+        );
+      })}
+      {handles.map((handle, i) => {
+        const [x, y] = spot(handle.at);
+        const chosen = together.includes(handle.value);
+        const figure = listOf(handle) ? null : reading(handle, design).format(handle.now[0] ?? 0);
+        return (
+          <g key={`${handle.value} ${i}`}>
+            <circle
+              data-handle={handle.value}
+              role="slider"
+              tabIndex={0}
+              aria-label={handle.label}
+              aria-valuenow={handle.now[0] ?? 0}
+              aria-valuemin={handle.low}
+              aria-valuemax={handle.high}
+              aria-valuetext={figure ?? `${handle.now.map((one) => Math.round(one * 10) / 10).join(" across, ")} down`}
+              cx={x}
+              cy={y}
+              r={RADIUS}
+              strokeWidth={2.5}
+              className={`cursor-grab stroke-plum outline-none focus-visible:stroke-saffron ${chosen ? "fill-saffron" : "fill-card"}`}
+              onPointerDown={(event) => take(event, handle, i)}
+              onPointerMove={pull}
+              onPointerUp={finish}
+              onPointerCancel={finish}
+              onLostPointerCapture={finish}
+              onKeyDown={(event) => onKey(event, handle)}
+            >
+              <title>{handle.grows ? `${handle.label}; Enter adds one after it, Delete takes it away` : handle.label}</title>
+            </circle>
+            {taken === i && figure && <Figure x={x} y={y} text={figure} />}
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+/** How far one step of a key goes: small figures count finer. */
+const stepOf = (handle: Handle) => (handle.reads === "number" ? 0.25 : 1);
+
+function pulledTo(handle: Handle, dx: number, dy: number): number {
+  const now = handle.now[0] ?? 0;
+  if (!handle.about) {
+    const next = now + handle.along[0] * dx + handle.along[1] * dy;
+    return Math.round(next * 10) / 10;
+  }
+  const [ax, ay] = [handle.at[0] - handle.about[0], handle.at[1] - handle.about[1]];
+  const turn = Math.atan2(ay + dy, ax + dx) - Math.atan2(ay, ax);
+  const whole = handle.along[0];
+  const next = now + (whole * turn) / (2 * Math.PI);
+  // It comes round: a clock has no end.
+  return Math.round((((next % whole) + whole) % whole) * 20) / 20;
+}
+
+function Figure({ x, y, text }: { x: number; y: number; text: string }) {
+  const width = 7.5 * text.length + 18;
+  return (
+    <g transform={`translate(${x + width / 2 + 12} ${y})`} className="pointer-events-none">
+      <rect x={-width / 2} y={-11} width={width} height={22} rx={7} className="fill-plum" />
+      <text textAnchor="middle" y={4} className="fill-card text-[12px] font-semibold">
+        {text}
+      </text>
+    </g>
+  );
+}
