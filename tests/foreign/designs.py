@@ -55,10 +55,81 @@ def _art(rng: random.Random, number: int, size: float, on: str | None) -> dict[s
     }
 
 
+def _rail(rng: random.Random, size: float) -> dict[str, Any]:
+    return {
+        "shape": rng.choice(["level", "tilted", "arched", "waved", "own"]),
+        "rise": rng.choice([-1, 1]) * round(size * rng.uniform(0.02, 0.15), 3),
+        "top": rng.uniform(25, 75),
+        "times": rng.choice([0.5, 1, 2, 3]),
+        "ends_level": rng.random() < 0.5,
+        "upside_down": rng.random() < 0.3,
+        "points": [[x, round(size * rng.uniform(-0.08, 0.08), 3)] for x in (0, 0.3, 0.6, 1)],
+    }
+
+
+def _warp(rng: random.Random, of: list[str], size: float) -> dict[str, Any]:
+    """A line that bends, rails or nets results by as much as most of them bear."""
+    line: dict[str, Any] = {"id": "w", "of": of}
+    kind = rng.choice(["bend", "rails", "net"])
+    if kind == "bend":
+        return {
+            **line,
+            "kind": "bend",
+            "curve": rng.choice(["arc", "turn", "circle", "wave", "own"]),
+            "rise": rng.choice([-1, 1]) * round(size * rng.uniform(0.02, 0.2), 3),
+            "turn": rng.uniform(-90, 90),
+            "diameter": max(5.0, min(6000.0, size * rng.uniform(0.6, 3))),
+            "side": rng.choice(["outside", "inside"]),
+            "clock": rng.uniform(0, 12),
+            "height": round(size * rng.uniform(0.005, 0.05), 3),
+            "times": rng.choice([0.5, 1, 2]),
+            "on": rng.choice(["cap", "middle", "base"]),
+            "letters": rng.choice(["bent", "bent", "turned"]),
+            "fills": rng.choice([0, 0, 60]),
+        }
+    if kind == "rails":
+        rails = {side: _rail(rng, size) for side in ("top", "bottom")}
+        return {
+            **line,
+            "kind": "rails",
+            **rails,
+            "between": [_rail(rng, size / 2.0)],
+            "apart": rng.choice([0, 0.3, 3]),
+            **({"left": _rail(rng, size / 3.0)} if rng.random() < 0.3 else {}),
+        }
+    pulled = [[rng.uniform(-0.08, 0.08), rng.uniform(-0.15, 0.15)] for _ in range(12)]
+    return {
+        **line,
+        "kind": "net",
+        "rows": rng.choice([3, 4]),
+        "columns": rng.choice([3, 4, 5]),
+        "points": pulled,
+    }
+
+
+def _warped(rng: random.Random, body: dict[str, Any], size: float) -> None:
+    """Puts a warp into a design: of what comes first, or of what is cut last."""
+    recipe, plies = body["recipe"], body["plies"]
+    first = rng.random() < 0.5
+    of = ["l1/letters"] + (["l2/art"] if rng.random() < 0.5 else [])
+    if not first:
+        of = [ref for ply in plies for ref in ply["results"]]
+    line = _warp(rng, of, size)
+    new = {ref: f"w/{ref}" for ref in of}
+    for thing in (recipe[2:] if first else []) + plies:
+        for key, value in thing.items():
+            if key in ("picture", "target", "of", "results"):
+                thing[key] = (
+                    [new.get(ref, ref) for ref in value] if isinstance(value, list) else new.get(value, value)
+                )
+    recipe.insert(2 if first else len(recipe), line)
+
+
 def design(seed: int, fonts: list[str], sets: tuple[str, ...] = SETS) -> dict[str, Any]:
     """A design as its JSON; the same for the same seed and material.
 
-    Its lines' ids say what they are: "l1" letters, "l2" art, "l3" a knockout, "l4" a backing, "l5" clean.
+    Its lines' ids say what they are: "l1" letters, "l2" art, "l3" a knockout, "l4" a backing, "l5" clean, and
+    "w" a warp, which every third design has.
     """
     rng = random.Random(seed)
     # One drawing of seventy thousand nodes is enough now and then.
@@ -114,7 +185,7 @@ def design(seed: int, fonts: list[str], sets: tuple[str, ...] = SETS) -> dict[st
         "colour": "#202020",
         "mirrored": rng.random() < 0.3,
     }
-    return {
+    body = {
         "format": "perigram",
         "version": 1,
         "name": f"seed {seed} {name} {icon}"[:110],
@@ -125,3 +196,6 @@ def design(seed: int, fonts: list[str], sets: tuple[str, ...] = SETS) -> dict[st
             {"id": f"p-{key}", "name": key, "material": "m", "results": refs} for key, refs in plies.items()
         ],
     }
+    if seed % 3 == 0:
+        _warped(random.Random(seed), body, size)
+    return body

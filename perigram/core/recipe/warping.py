@@ -9,17 +9,21 @@ from typing import Protocol, TypeVar
 import numpy as np
 import shapely
 from scipy.optimize import brentq
+from shapely import affinity
 
 from perigram.core.geometry import measure
 from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.measure import Box, union_box
 from perigram.core.geometry.overlay import weld
+from perigram.core.geometry.region import Region
 from perigram.core.recipe.kinds import Tools
 from perigram.core.recipe.parts import Made, Part
 from perigram.core.warp.maps import Map, warped
 
 #: Letters stand in rows: the path of any other part is shorter.
 _LETTER = 2
+#: What moves no node or handle by more than this many mm moves nothing.
+_STILL = 1e-9
 #: What still holds is found to this share of what was asked for.
 _SETTLED = 12
 
@@ -38,8 +42,10 @@ def group_box(tools: Tools, refs: Sequence[str]) -> Box | None:
     return union_box([measure.bounds(tools.region(ref)) for ref in refs])
 
 
-def mapped(made: Made, onto: Map) -> Made:
-    """A result under a map, its parts as well."""
+def mapped(made: Made, onto: Map | None) -> Made:
+    """A result under a map, its parts as well; as it is where there is none."""
+    if onto is None or _moves_nothing(made.region, onto):
+        return made
 
     def parts() -> list[Part]:
         return [
@@ -50,6 +56,12 @@ def mapped(made: Made, onto: Map) -> Made:
     return Made(warped(made.region, onto), parts)
 
 
+def _moves_nothing(region: Region, onto: Map) -> bool:
+    """Whether a map leaves a region where it is: then it comes back bit for bit."""
+    places = region.segments.reshape(-1, 2)
+    return len(places) == 0 or float(np.abs(onto.points(places) - places).max()) < _STILL
+
+
 def _framed(frame: Floats, onto: Map) -> Floats:
     """A frame under a map: where its origin goes, and as the map turns and stretches there."""
     origin = frame[None, :, 2]
@@ -57,11 +69,14 @@ def _framed(frame: Floats, onto: Map) -> Floats:
     return np.column_stack([turned, onto.points(origin)[0]])
 
 
-def strongest(make: Callable[[float], M | None], box: Box) -> tuple[M, float]:
+def strongest(make: Callable[[float], M | None], box: Box) -> tuple[M | None, float]:
     """The map as asked for, or the strongest below it that does not fold over a box, and at what share.
 
     Args:
-        make: the map at a share of what is asked for; none where there is none so strong. At 0 it holds.
+        make: the map at a share of what is asked for; none where there is none so strong.
+
+    Returns:
+        none where not even the weakest holds: then all is best left as it is.
     """
 
     def holds(share: float) -> M | None:
@@ -75,9 +90,7 @@ def strongest(make: Callable[[float], M | None], box: Box) -> tuple[M, float]:
     for _ in range(_SETTLED):
         middle = (low + high) / 2.0
         low, high = (middle, high) if holds(middle) is not None else (low, middle)
-    best = make(low)
-    assert best is not None
-    return best, low
+    return holds(low), low
 
 
 def has_letters(made: Made) -> bool:
@@ -85,11 +98,13 @@ def has_letters(made: Made) -> bool:
     return len(parts) > 1 and all(len(part.path) == _LETTER for part in parts)
 
 
-def turned(made: Made, onto: Map) -> Made:
+def turned(made: Made, onto: Map | None) -> Made:
     """A result whose letters go along a map but only turn, as clear of each other as they were.
 
     What is no letter turns as a whole.
     """
+    if onto is None:
+        return made
     parts = list(made.parts()) if has_letters(made) else []
     if not parts:
         box = measure.bounds(made.region)
@@ -144,4 +159,5 @@ def _apart(letters: Sequence[Part], onto: Map) -> list[Floats]:
 
 
 def _seen(flat: shapely.Geometry, matrix: Floats) -> shapely.Geometry:
-    return shapely.transform(flat, lambda xy: xy @ matrix[:, :2].T + matrix[:, 2])
+    (a, b, x), (c, d, y) = matrix.tolist()
+    return affinity.affine_transform(flat, [a, b, c, d, x, y])

@@ -5,11 +5,13 @@ from __future__ import annotations
 from typing import Protocol
 
 import numpy as np
+import shapely
 
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.overlay import sound
+from perigram.core.geometry.finish import without_hairs
+from perigram.core.geometry.overlay import regularise, sound
 from perigram.core.geometry.region import LIMIT, Region
 
 #: How far in mm a mapped curve may be from the cubics that stand for it.
@@ -58,9 +60,7 @@ def warped(region: Region, onto: Map) -> Region:
     """
     if region.is_empty:
         return region
-    at_level, at_t = _at_levels(region.curves, onto.levels)
-    parts = _parts(region.curves, region.curved, onto)
-    segment, t0, t1, is_node = _stretches(region, parts, at_level, at_t)
+    segment, t0, t1, is_node = _stretches(region, *_cuts(region.curves, region.curved, onto))
     controls, speed = region.curves[region.curve[segment]], np.stack([t0, t1], axis=1)
     a, b = (bezier.evaluate(controls, speed[:, side]) for side in (0, 1))
     # Nodes are where the region has them, so that what met there meets still.
@@ -72,9 +72,34 @@ def warped(region: Region, onto: Map) -> Region:
     straight = region.straight[segment]
     straight &= _off_chord(onto, a, b) < _STRAIGHT
     mapped[straight] = bezier.line_controls(mapped[straight, 0], mapped[straight, 3])
-    counts = np.bincount(segment, minlength=region.node_count)
-    loop_offsets = np.concatenate([[0], np.cumsum(counts)])[region.loop_offsets].astype(np.intp)
-    return sound(Region.from_loops(mapped, ~straight, loop_offsets, region.polygon_offsets))
+    return _kept(_assembled(region, segment, mapped, straight))
+
+
+def _kept(made: Region) -> Region:
+    """A mapped region that keeps its promises on coarse chords and fine ones.
+
+    What meets where the map comes round again, or has been brought all but together, is welded; what has
+    become a hair is cut off.
+    """
+    if shapely.is_valid(made.multipolygon) and made.is_sound:
+        return made
+    made = regularise(made.segments, ~made.straight, made.loop_offsets, "positive")
+    if shapely.is_valid(made.multipolygon) and made.is_sound:
+        return made
+    return sound(without_hairs(made))
+
+
+def _assembled(region: Region, segment: Ints, mapped: Floats, straight: Bools) -> Region:
+    """The region of mapped stretches: lines that have no length any more are gone, their ends one point."""
+    long = (mapped[:, 0] != mapped[:, 3]).any(axis=1) | ~straight
+    counts = np.bincount(segment[long], minlength=region.node_count)
+    ends = np.concatenate([[0], np.cumsum(counts)])
+    if (np.diff(ends[region.loop_offsets]) == 0).any():
+        # Whole outlines have shrunk to a point.
+        all_ends = np.concatenate([[0], np.cumsum(np.bincount(segment, minlength=region.node_count))])
+        return regularise(mapped, ~straight, all_ends[region.loop_offsets].astype(np.intp), "positive")
+    loop_offsets = ends[region.loop_offsets].astype(np.intp)
+    return Region.from_loops(mapped[long], ~straight[long], loop_offsets, region.polygon_offsets)
 
 
 def _following(region: Region, segment: Ints) -> Ints:
@@ -114,6 +139,29 @@ def _off_chord(onto: Map, a: Floats, b: Floats) -> Floats:
     size = np.maximum(np.hypot(*chord.T), 1e-12)
     off = [np.abs(bezier.cross(onto.points(a + share * (b - a)) - start, chord)) / size for share in _PLACES]
     return np.asarray(np.max(off, axis=0))
+
+
+def _cuts(curves: Floats, curved: Bools, onto: Map) -> tuple[Ints, Floats, Floats]:
+    """Where curves are split: which (n,), at which parameter, and within what of it nothing else is to be.
+
+    That is where they cross a level, with nothing about it, and evenly between as finely as they need.
+    """
+    at_curve, at_t = _at_levels(curves, onto.levels)
+    k = len(curves)
+    curve = np.concatenate([np.arange(k), at_curve, np.arange(k)])
+    t = np.concatenate([np.zeros(k), at_t, np.ones(k)])
+    order = np.lexsort((t, curve))
+    curve, t = curve[order], t[order]
+    same = curve[1:] == curve[:-1]
+    which, low, high = curve[:-1][same], t[:-1][same], t[1:][same]
+    parts = _parts(bezier.subcurve(curves[which], low, high), curved[which], onto)
+    stretch, place = bezier.expand(parts - 1)
+    width = (high - low)[stretch] / parts[stretch]
+    return (
+        np.concatenate([at_curve, which[stretch]]),
+        np.concatenate([at_t, low[stretch] + (place + 1) * width]),
+        np.concatenate([np.zeros(len(at_t)), _NEXT_TO * width]),
+    )
 
 
 def _parts(curves: Floats, curved: Bools, onto: Map) -> Ints:
@@ -168,42 +216,30 @@ def _at_levels(curves: Floats, levels: Floats) -> tuple[Ints, Floats]:
 
 
 def _stretches(
-    region: Region, parts: Ints, at_level: Ints, at_t: Floats
+    region: Region, cut_curve: Ints, cut_t: Floats, margin: Floats
 ) -> tuple[Ints, Floats, Floats, Bools]:
     """What segments are split into: the segment, its parameters on the curve, whether it starts there."""
     curve = region.curve
     low, high = region.span.min(axis=1), region.span.max(axis=1)
     backwards = region.span[:, 0] > region.span[:, 1]
-    n = parts[curve]
-    margin = _NEXT_TO / n
-    first = np.floor((low + margin) * n).astype(np.intp) + 1
-    last = np.ceil((high - margin) * n).astype(np.intp) - 1
-    inner, place = bezier.expand(np.maximum(0, last - first + 1))
-    t = (first[inner] + place) / n[inner]
-    # Nothing is split twice in one place.
-    crossing, which = _pairs(curve, at_level)
-    level_t = at_t[which]
-    real = (level_t > low[crossing] + 1e-9) & (level_t < high[crossing] - 1e-9)
-    segment = np.concatenate([np.arange(len(curve)), inner, crossing[real]])
-    t = np.concatenate([np.where(backwards, high, low), t, level_t[real]])
+    inner, which = _pairs(curve, cut_curve)
+    t, near = cut_t[which], np.maximum(margin[which], 1e-9)
+    within = (t > low[inner] + near) & (t < high[inner] - near)
+    segment = np.concatenate([np.arange(len(curve)), inner[within]])
+    t = np.concatenate([region.span[:, 0], t[within]])
     is_node = np.arange(len(segment)) < len(curve)
     order = np.lexsort((np.where(backwards[segment], -t, t), segment))
     segment, t, is_node = segment[order], t[order], is_node[order]
-    again = ~is_node & (np.abs(np.diff(t, prepend=np.inf)) < 1e-9)
-    segment, t, is_node = segment[~again], t[~again], is_node[~again]
     ends = np.append(t[1:], 0.0)
     final = np.diff(segment, append=len(curve)) > 0
     ends[final] = region.span[segment[final], 1]
     return segment, t, ends, is_node
 
 
-def _pairs(curve: Ints, at_level: Ints) -> tuple[Ints, Ints]:
-    """Each segment with each crossing of its curve."""
-    if len(at_level) == 0:
-        none = np.zeros(0, np.intp)
-        return none, none
-    order = np.argsort(at_level, kind="stable")
-    ordered = at_level[order]
+def _pairs(curve: Ints, cut_curve: Ints) -> tuple[Ints, Ints]:
+    """Each segment with each cut of its curve."""
+    order = np.argsort(cut_curve, kind="stable")
+    ordered = cut_curve[order]
     first, last = np.searchsorted(ordered, curve), np.searchsorted(ordered, curve, side="right")
     segment, place = bezier.expand((last - first).astype(np.intp))
     return segment, order[first[segment] + place]

@@ -8,6 +8,7 @@ from functools import cached_property
 import numpy as np
 from scipy.optimize import brentq
 
+from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Floats, Ints
 from perigram.core.geometry.measure import Box
@@ -17,6 +18,8 @@ _AT, _WEIGHT = (v / 2.0 for v in np.polynomial.legendre.leggauss(5))
 _AT = _AT + 0.5
 #: Each cubic's length is tabled in so many cells; one wave is made of so many cubics.
 _CELLS, _A_WAVE = 16, 32
+#: Points of a curve nearer than this many mm are one.
+_ONE_PLACE = 1e-3
 #: The parts of a curve are halved so often to decide whether it bends too sharply.
 _DEEPEST = 12
 
@@ -203,11 +206,15 @@ def hermite(points: Floats, velocities: Floats, step: float) -> Floats:
 
 
 def through(points: Floats) -> Path:
-    """A smooth curve through points (n, 2), two or more.
+    """A smooth curve through points (n, 2), two or more of them in places of their own.
 
     Centripetal Catmull-Rom splines neither loop nor overshoot between points.
     Source: Yuksel, Schaefer and Keyser, On the parameterization of Catmull-Rom curves (2009).
     """
+    apart = np.hypot(*np.diff(points, axis=0).T) > _ONE_PLACE
+    points = points[np.concatenate([[True], apart])]
+    if len(points) < 2:
+        raise GeometryError("A curve of its own needs two points or more in different places.")
     if len(points) == 2:
         return Path(bezier.line_controls(points[:1], points[1:]))
     knots = np.sqrt(np.hypot(*np.diff(points, axis=0).T))

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 from scipy.interpolate import CubicHermiteSpline, PchipInterpolator, PPoly
@@ -177,24 +176,17 @@ class Between:
         out[:, 1, 1] = deep / share[:, 1]
         return out
 
-    @cached_property
-    def _crossing(self) -> float | None:
-        """Where rails cross, from left to right; None where they nowhere do."""
+    def crossing(self, low: float, high: float) -> tuple[float, float] | None:
+        """A place between two x where rails cross; None where they nowhere do."""
         for upper, lower in zip(self.rails[:-1], self.rails[1:], strict=True):
-            low, high = max(upper.low, lower.low), min(upper.high, lower.high)
-            place = least_below(upper.spline, lower.spline, low, high)
-            if place is not None:
-                return place
+            x = least_below(upper.spline, lower.spline, low, high)
+            if x is not None:
+                return x, float(upper.at(np.array([x]))[0])
         return None
 
     def holds_over(self, box: Box) -> bool:
         """Whether no two rails cross over a box."""
-        return self._crossing is None
-
-    def crossing(self) -> tuple[float, float] | None:
-        """Where rails cross."""
-        x = self._crossing
-        return None if x is None else (x, float(self.rails[0].at(np.array([x]))[0]))
+        return self.crossing(box[0], box[2]) is None
 
 
 def least_below(upper: PPoly, lower: PPoly, low: float, high: float) -> float | None:
@@ -248,7 +240,7 @@ class Sideways:
         return self.map.jacobian(xy[:, ::-1])[:, ::-1, ::-1]
 
     def holds_over(self, box: Box) -> bool:
-        return self.map.holds_over(box)
+        return self.map.crossing(box[1], box[3]) is None
 
 
 @dataclass(frozen=True)

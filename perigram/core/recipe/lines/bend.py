@@ -87,6 +87,8 @@ def run(line: Bend, tools: Tools) -> Outcome:
     box = group_box(tools, line.of)
     if box is None:
         return Outcome({ref: tools.inputs[ref] for ref in line.of})
+    if _is_straight(line):
+        return Outcome({ref: tools.inputs[ref] for ref in line.of}, [], _unbent(line, tools, box))
     flat = _Flat(box, ((box[0] + box[2]) / 2.0, _on(line, tools, box)))
     wrong = _too_long(line, flat)
     onto, share = strongest(lambda by: _map(line, flat, by), box)
@@ -97,7 +99,25 @@ def run(line: Bend, tools: Tools) -> Outcome:
         notes = [Note("stop", _says_fold(line, flat, share), box)]
     put = mapped if line.letters == "bent" else turned
     results = {ref: put(tools.inputs[ref], onto) for ref in line.of}
-    return Outcome(results, notes, Shaping(_handles(line, flat, onto), [_base(flat, onto)]))
+    shown = onto or _level(flat)
+    return Outcome(results, notes, Shaping(_handles(line, flat, shown), [_base(flat, shown)]))
+
+
+def _is_straight(line: Bend) -> bool:
+    return (line.curve == "arc" and line.rise == 0.0) or (line.curve == "turn" and line.turn == 0.0)
+
+
+def _unbent(line: Bend, tools: Tools, box: Box) -> Shaping:
+    """The handles of an arc that is level."""
+    flat = _Flat(box, ((box[0] + box[2]) / 2.0, _on(line, tools, box)))
+    return Shaping(_handles(line, flat, _level(flat)), [_base(flat, _level(flat))])
+
+
+def _level(flat: _Flat) -> Along:
+    """Where words lie that are not bent."""
+    x0, x1, y = flat.box[0], flat.box[2], flat.middle[1]
+    path = through(np.array([[x0, y], [x1, y]]))
+    return Along(path, flat.middle, path.length / 2.0, flat.width)
 
 
 def _on(line: Bend, tools: Tools, box: Box) -> float:
@@ -127,7 +147,7 @@ def _map(line: Bend, flat: _Flat, by: float) -> Holding | None:
             return None
         return _along(path, line, flat, centred=True)
     if line.curve == "own":
-        points = np.array(_points(line, flat)) * (1.0, max(by, 1e-6))
+        points = np.array(_points(line, flat)) * (1.0, by)
         return _along(through(points + (x, y)), line, flat, centred=False)
     return _arc(_turn(line, flat), flat, by)
 
@@ -240,8 +260,7 @@ def _handles(line: Bend, flat: _Flat, onto: Map) -> list[Handle]:
         # dR / d(sagitta) of an arc as long as the words, about where it is.
         rate = -8.0 * line.radius**2 / flat.width**2 * np.sign(line.radius)
         return [handle("radius", "Radius of the arc", end, (0.0, float(rate))) for end in (left, right)]
-    if line.curve == "circle":
-        assert isinstance(onto, Arc)
+    if line.curve == "circle" and isinstance(onto, Arc):
         cx, cy = onto.centre
         far = np.array([cx, cy + (onto.radius if line.side == "outside" else -onto.radius)])
         rim = handle(

@@ -53,7 +53,7 @@ def run(line: Net, tools: Tools) -> Outcome:
     onto, share = strongest(at, box)
     notes = [] if share == 1.0 else [Note("stop", _says_fold(at(1.0), share), box)]
     results = {ref: mapped(tools.inputs[ref], onto) for ref in line.of}
-    return Outcome(results, notes, _shaping(line, pulled, onto))
+    return Outcome(results, notes, _shaping(line, pulled, onto or at(0.0)))
 
 
 def _rows(line: Net) -> int:

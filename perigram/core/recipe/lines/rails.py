@@ -19,8 +19,8 @@ from perigram.core.recipe.values import Line, Ref, Strict, length, limits, range
 from perigram.core.recipe.warping import group_box, has_letters, mapped, strongest
 from perigram.core.warp.rails import Between, Rail, Sideways, Then, arched, drawn, level, tilted, waved
 
-#: The least a row is high, in mm, when rows overlap before they are run between rails.
-_THINNEST = 0.01
+#: The least a row or a gap between two is high, in mm: what is nearer than can be cut apart is welded anyway.
+_THINNEST = 0.002
 
 Point = tuple[FiniteFloat, FiniteFloat]
 
@@ -187,7 +187,14 @@ class _Warp:
         return self.whole.jacobian(xy)
 
     def holds_over(self, box: Box) -> bool:
-        return self.upright.holds_over(box) and (self.sides is None or self.sides.holds_over(box))
+        if not self.upright.holds_over(box):
+            return False
+        if self.sides is None:
+            return True
+        top, bottom = _reach(self.upright.rails, box)
+        # Rails may reach a little beyond where they were sampled.
+        spare = 0.05 * (bottom - top)
+        return self.sides.holds_over((box[0], top - spare, box[2], bottom + spare))
 
 
 def _map(line: Rails, flat: _Flat, by: float) -> _Warp | None:
@@ -195,7 +202,7 @@ def _map(line: Rails, flat: _Flat, by: float) -> _Warp | None:
     x0, y0, x1, y1 = flat.box
     rails = _rails(line, flat, by)
     try:
-        edges = [rails[0], *_edges(rails[1:-1], line.apart), rails[-1]]
+        edges = [rails[0], *_edges(rails[1:-1], line.apart, flat, by), rails[-1]]
     except GeometryError:
         return None
     heights = np.array([y for row in flat.rows for y in row])
@@ -206,6 +213,8 @@ def _map(line: Rails, flat: _Flat, by: float) -> _Warp | None:
         and not (line.left.moved or line.right.moved)
     ):
         return _Warp(upright, None)
+    if upright.crossing(x0, x1):
+        return None
     across = Between(np.array([x0, x1]), _sides(line, flat, rails, by), _step(line, y1 - y0))
     return _Warp(upright, Sideways(across))
 
@@ -213,14 +222,24 @@ def _map(line: Rails, flat: _Flat, by: float) -> _Warp | None:
 def _sides(line: Rails, flat: _Flat, rails: Sequence[Rail], by: float) -> list[Rail]:
     """The sides, stood on end: y for x, and what is outward for what is up."""
     x0, _, x1, _ = flat.box
-    x = np.linspace(x0, x1, 64)
-    top, bottom = float(rails[0].at(x).min()), float(rails[-1].at(x).max())
+    top, bottom = _reach(rails, flat.box)
     return [_rail(line.left, x0, top, bottom, by), _rail(line.right, x1, top, bottom, by, outward=-1.0)]
 
 
-def _edges(between: Sequence[Rail], apart: float) -> list[Rail]:
+def _reach(rails: Sequence[Rail], box: Box) -> tuple[float, float]:
+    """How high the first rail and how low the last one reaches over a box."""
+    x = np.linspace(box[0], box[2], 64)
+    return float(rails[0].at(x).min()), float(rails[-1].at(x).max())
+
+
+def _edges(between: Sequence[Rail], apart: float, flat: _Flat, by: float) -> list[Rail]:
     """The lower edge of the row above each rail and the upper edge of the one below it."""
-    return [rail.parallel(side * apart / 2.0) for rail in between for side in (-1.0, 1.0)]
+    edges = []
+    for rail, above, below in zip(between, flat.rows[:-1], flat.rows[1:], strict=True):
+        now = below[0] - above[1]
+        gap = now + by * (max(apart, _THINNEST) - now)
+        edges += [rail.parallel(-gap / 2.0), rail.parallel(gap / 2.0)]
+    return edges
 
 
 def _rails(line: Rails, flat: _Flat, by: float) -> list[Rail]:
@@ -258,14 +277,17 @@ def _step(line: Rails, across: float) -> float:
 
 
 def _says_crossing(line: Rails, flat: _Flat, share: float) -> str:
-    asked = _map(line, flat, 1.0)
-    place = asked.upright.crossing() if asked else None
-    where = f" {place[0] - flat.box[0]:.0f} mm from the left" if place else ""
-    what = "The rails cross" if asked else "A rail bends too sharply for the gap between its rows"
-    return f"{what}{where}. Rails {share * 100.0:.0f} % as high hold, and are what shows."
+    plain = line.model_copy(update={"left": RailShape(), "right": RailShape()})
+    asked = _map(plain, flat, 1.0)
+    place = asked.upright.crossing(flat.box[0], flat.box[2]) if asked else None
+    if place:
+        what = f"The rails cross {place[0] - flat.box[0]:.0f} mm from the left"
+    else:
+        what = "The sides cross" if asked else "A rail bends too sharply for the gap between its rows"
+    return f"{what}. Rails {share * 100.0:.0f} % as high hold, and are what shows."
 
 
-def _shaping(line: Rails, flat: _Flat, share: float, onto: _Warp) -> Shaping:
+def _shaping(line: Rails, flat: _Flat, share: float, onto: _Warp | None) -> Shaping:
     """The rails as they are, with a handle where each is pulled."""
     x0, _, x1, _ = flat.box
     rails = _rails(line, flat, share)
@@ -278,7 +300,7 @@ def _shaping(line: Rails, flat: _Flat, share: float, onto: _Warp) -> Shaping:
         for name, shape, rail in zip(names, shapes, rails, strict=True)
         for one in _handles(name, shape, rail, x0, x1)
     ]
-    if onto.sides is None:
+    if onto is None or onto.sides is None:
         return Shaping(handles, curves)
     moved = onto.sides.points(np.array([one.at for one in handles]))
     handles = [replace(one, at=(float(px), float(py))) for one, (px, py) in zip(handles, moved, strict=True)]

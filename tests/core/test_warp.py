@@ -1,0 +1,472 @@
+"""Warps against closed forms, other libraries, sampled truth and distances measured without them."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+from typing import Any
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.interpolate import NdBSpline
+from scipy.special import ellipe
+
+from perigram.core.geometry import Region
+from perigram.core.geometry.measure import area, bounds, length
+from perigram.core.recipe.design import Design, read_design
+from perigram.core.recipe.edit import change_sources, remove_line
+from perigram.core.recipe.evaluate import Proof, evaluate
+from perigram.core.warp import rails
+from perigram.core.warp.arc import Arc, turn_for_rise
+from perigram.core.warp.maps import Map, warped
+from perigram.core.warp.net import Net, even, resized
+from perigram.core.warp.path import Along, Path, through, wave
+from perigram.library import DesignSources, font_catalogue
+
+from .material import assert_keeps_its_promises, box, disc, fine
+from .test_parts import plies_of
+
+WORDS = {"id": "l1", "kind": "letter", "font": "bowlby-one", "size": 250.0, "gap": 1.2}
+ROWS = [{"text": "HEAVE"}, {"text": "Steady"}, {"text": "HOME"}]
+
+
+def proof_of(*recipe: dict[str, Any]) -> Proof:
+    design = read_design({"format": "perigram", "version": 1, "recipe": list(recipe)})
+    return evaluate(design, DesignSources(design))
+
+
+def words(text: str = "BOATHOUSE", **more: Any) -> Region:
+    proof = proof_of({**WORDS, "rows": [{"text": text}], **more})
+    return proof.results[0].region
+
+
+def furthest(source: Region, onto: Map, result: Region) -> float:
+    """How far in mm the mapped truth is from a result at most, sampled much finer than either was made."""
+    true = shapely.points(onto.points(source.flattened(0.0005).xy))
+    outline = shapely.get_parts(shapely.boundary(result.flattened(0.0002).multipolygon()))
+    _, away = shapely.STRtree(outline).query_nearest(true, return_distance=True, all_matches=False)
+    return float(away.max())
+
+
+# -- closed forms
+
+
+def test_a_word_on_a_circle_lies_where_arc_length_puts_it() -> None:
+    arc = Arc((0.0, 0.0), (0.0, 80.0), 80.0)
+    places = np.array([[0.0, 0.0], [80.0 * np.pi / 2.0, 0.0], [-80.0 * np.pi / 6.0, -20.0]])
+    expected = [[0.0, 0.0], [80.0, 80.0], [-100.0 * np.sin(np.pi / 6.0), 80.0 - 100.0 * np.cos(np.pi / 6.0)]]
+    assert arc.points(places) == pytest.approx(np.array(expected), abs=1e-9)
+    # A sector of a ring: half the angle times the difference of the squared radii (any handbook).
+    ring = warped(box(-60.0, -20.0, 120.0, 20.0), arc)
+    assert area(ring) == pytest.approx(0.5 * (120.0 / 80.0) * (100.0**2 - 80.0**2), abs=0.01 * length(ring))
+    inward = warped(box(-60.0, -20.0, 120.0, 20.0), Arc((0.0, 0.0), (0.0, -80.0), 80.0, np.pi, inward=True))
+    assert area(inward) == pytest.approx(
+        0.5 * (120.0 / 80.0) * (80.0**2 - 60.0**2), abs=0.01 * length(inward)
+    )
+
+
+@pytest.mark.parametrize("share", [0.02, 0.1, 0.25, 0.36])
+def test_an_arc_rises_as_high_as_was_asked(share: float) -> None:
+    turn = turn_for_rise(200.0, 200.0 * share)
+    radius = 200.0 / turn
+    ends = Arc((0.0, 0.0), (0.0, radius), radius).points(np.array([[-100.0, 0.0], [100.0, 0.0]]))
+    assert ends[:, 1] == pytest.approx([200.0 * share] * 2, abs=1e-6)
+
+
+def test_a_rectangle_under_an_arched_rail_has_the_area_of_a_circular_segment() -> None:
+    """Area of a segment: r^2 (a - sin a) / 2 for a chord seen under the angle a (any handbook)."""
+    width, rise = 160.0, 30.0
+    top = rails.arched(0.0, 0.0, width, rise)
+    onto = rails.Between(np.array([0.0, 40.0]), [top, rails.level(40.0, 0.0, width)], width / 4.0)
+    made = warped(box(0.0, 0.0, width, 40.0), onto)
+    radius = (width**2 / 4.0 + rise**2) / (2.0 * rise)
+    angle = 2.0 * np.arcsin(width / 2.0 / radius)
+    segment = radius**2 * (angle - np.sin(angle)) / 2.0
+    assert area(made) == pytest.approx(160.0 * 40.0 + segment, abs=0.005 * width)
+    low, high = (top.at(np.array([x]))[0] for x in (width * 0.25, width * 0.75))
+    assert low == pytest.approx(high, abs=1e-6)
+    moved = rails.arched(0.0, 0.0, width, rise, at=0.3)
+    assert moved.at(np.array([0.3 * width]))[0] == pytest.approx(-rise, abs=1e-3)
+
+
+@pytest.mark.parametrize(("height", "times"), [(20.0, 1.0), (35.0, 3.0)])
+def test_a_sine_is_as_long_as_the_elliptic_integral_says(height: float, times: float) -> None:
+    """Length of a sine: its period times 2 sqrt(1 + k^2) E(k^2 / (1 + k^2)) / pi, k its steepest slope."""
+
+    def sine(width: float) -> float:
+        k2 = (np.pi * height * times / width) ** 2
+        return float(width * 2.0 / np.pi * np.sqrt(1.0 + k2) * ellipe(k2 / (1.0 + k2)))
+
+    rail = rails.waved(0.0, 0.0, 240.0, height, times, up=True)
+    x = np.linspace(0.0, 240.0, 200_001)
+    drawn = np.hypot(np.diff(x), np.diff(rail.at(x))).sum()
+    assert drawn == pytest.approx(sine(240.0), rel=1e-5)
+    path = wave(300.0, height, times, up=False)
+    assert path.length == pytest.approx(300.0, abs=1e-5)
+    across = path.cubics[-1, 3, 0] - path.cubics[0, 0, 0]
+    assert sine(across) == pytest.approx(300.0, rel=1e-5)
+
+
+def test_a_net_is_a_tensor_product_of_bernstein_polynomials() -> None:
+    """Against SciPy's B-splines, whose knots piled up at both ends make them Bernstein's; and the example of
+    Farin, Curves and Surfaces for CAGD: the bilinear patch over the corners of z = x y.
+    """
+    rng = np.random.default_rng(5)
+    for rows, columns in ((2, 2), (4, 3), (6, 8)):
+        control = even((0.0, 0.0, 1.0, 1.0), rows, columns) + 0.1 * rng.normal(size=(rows, columns, 2))
+        knots = tuple(np.repeat([0.0, 1.0], n) for n in (rows, columns))
+        spline = NdBSpline(knots, control, (rows - 1, columns - 1))
+        u, v = rng.uniform(size=(2, 50))
+        found = Net((0.0, 0.0, 1.0, 1.0), control).points(np.stack([u, v], axis=1))
+        assert found == pytest.approx(spline(np.stack([v, u], axis=1)), abs=1e-12)
+        # More points keep the shape exactly.
+        more = Net((0.0, 0.0, 1.0, 1.0), resized(control, 8, 8)).points(np.stack([u, v], axis=1))
+        assert more == pytest.approx(found, abs=1e-9)
+    corners = np.array([[[0.0, 0.0], [1.0, 0.0]], [[0.0, 0.0], [1.0, 1.0]]])
+    assert Net((0.0, 0.0, 1.0, 1.0), corners).points(np.array([[0.5, 0.5]]))[0] == pytest.approx([0.5, 0.25])
+
+
+def test_affine_nets_are_affine_maps_and_mirrors_commute() -> None:
+    region = words("Rig")
+    corner = bounds(region)
+    assert corner
+    matrix = np.array([[1.2, 0.3, 4.0], [-0.2, 0.9, 7.0]])
+    control = even(corner, 3, 4)
+    moved = control @ matrix[:, :2].T + matrix[:, 2]
+    made, true = warped(region, Net(corner, moved)), region.transformed(matrix)
+    assert fine(made).symmetric_difference(fine(true)).area < 0.001 * length(true)
+    assert made.node_count == true.node_count
+
+    rng = np.random.default_rng(3)
+    pulled = control + 0.06 * (corner[2] - corner[0]) * rng.normal(size=control.shape)
+    flip = np.array([[-1.0, 0.0, corner[0] + corner[2]], [0.0, 1.0, 0.0]])
+    other = (pulled @ flip[:, :2].T + flip[:, 2])[:, ::-1]
+    left = warped(region.transformed(flip), Net(corner, other))
+    right = warped(region, Net(corner, pulled)).transformed(flip)
+    assert fine(left).symmetric_difference(fine(right)).area < 0.01 * length(right)
+
+
+# -- as near as promised, with few nodes
+
+MAPS: dict[str, Any] = {
+    "arc": lambda x0, y0, x1, y1: Arc(
+        ((x0 + x1) / 2.0, y1), ((x0 + x1) / 2.0, y1 + (x1 - x0) / 2.2), (x1 - x0) / 2.2
+    ),
+    "wave": lambda x0, y0, x1, y1: Along(
+        wave(x1 - x0, (x1 - x0) / 40.0, 2.0, True), (x0, (y0 + y1) / 2.0), 0.0, (x1 - x0) / 8.0
+    ),
+    "own": lambda x0, y0, x1, y1: Along(
+        through(np.array([[0.0, 0.0], [0.4, -0.1], [0.7, 0.05], [1.1, 0.0]]) * (x1 - x0)),
+        (x0, (y0 + y1) / 2.0),
+        0.0,
+        (x1 - x0) / 12.0,
+    ),
+    "rails": lambda x0, y0, x1, y1: rails.Between(
+        np.array([y0, y1]),
+        [rails.arched(y0, x0, x1, (x1 - x0) / 4.0), rails.waved(y1, x0, x1, 8.0, 3.0, False, True)],
+        (x1 - x0) / 12.0,
+    ),
+    "net": lambda x0, y0, x1, y1: Net(
+        (x0, y0, x1, y1),
+        even((x0, y0, x1, y1), 4, 4)
+        + 0.12 * (y1 - y0) * np.random.default_rng(1).uniform(-1.0, 1.0, size=(4, 4, 2)),
+    ),
+}
+
+
+@pytest.mark.parametrize("kind", MAPS)
+def test_every_font_comes_out_as_near_as_promised(kind: str) -> None:
+    for entry in font_catalogue():
+        region = words("Rigging Sé8 lines", font=entry.id)
+        corner = bounds(region)
+        assert corner
+        onto = MAPS[kind](*corner)
+        assert onto.holds_over(corner), entry.id
+        made = warped(region, onto)
+        assert furthest(region, onto, made) < 0.01, entry.id
+        assert made.is_sound, entry.id
+        assert made.node_count <= 2.5 * region.node_count, (entry.id, made.node_count, region.node_count)
+
+
+def test_what_stays_straight_gets_no_node() -> None:
+    onto = rails.Between(
+        np.array([0.0, 30.0]),
+        [rails.tilted(0.0, 0.0, 100.0, 12.0), rails.arched(30.0, 0.0, 100.0, -20.0)],
+        25.0,
+    )
+    made = warped(box(0.0, 0.0, 100.0, 30.0), onto)
+    upright = made.straight & (np.abs(made.end - made.start)[:, 0] < 1e-9)
+    assert upright.sum() == 2
+    assert (made.straight & ~upright).sum() == 1, "a level edge on a tilted rail is one line"
+    again = warped(
+        made,
+        rails.Between(np.array([0.0, 30.0]), [rails.level(0.0, 0, 100), rails.level(30.0, 0, 100)], 25.0),
+    )
+    assert again.node_count == made.node_count
+
+
+def test_levels_are_kinks_and_nothing_is_lost_at_them() -> None:
+    heights = np.array([0.0, 20.0, 26.0, 50.0])
+    edges = [rails.level(y, 0.0, 80.0) for y in (0.0, 30.0, 33.0, 50.0)]
+    made = warped(disc(40.0, 25.0, 24.0), rails.Between(heights, edges, 20.0))
+    assert_keeps_its_promises(made)
+    above = shapely.box(0.0, 0.0, 80.0, 30.0)
+    upper = fine(made).intersection(above).area
+    assert upper == pytest.approx(
+        1.5 * fine(disc(40.0, 25.0, 24.0)).intersection(shapely.box(0, 0, 80, 20)).area, abs=0.5
+    )
+
+
+# -- folds
+
+
+def test_folds_are_found_and_only_they() -> None:
+    rng = np.random.default_rng(11)
+    grid = np.stack(np.meshgrid(*[np.linspace(0.0, 1.0, 81)] * 2), axis=2).reshape(-1, 2)
+    corner, found = (0.0, 0.0, 1.0, 1.0), [0, 0]
+    for _ in range(120):
+        net = Net(corner, even(corner, 4, 4) + rng.uniform(0.1, 0.5) * rng.uniform(-1, 1, size=(4, 4, 2)))
+        determinant = np.linalg.det(net.jacobian(grid)).min()
+        place = net.fold()
+        if determinant < -1e-3:
+            assert place is not None, "a fold that samples see is not missed"
+        if place is None:
+            assert determinant > 0.0
+        elif determinant > 0.05:
+            pytest.fail("a net far from folding is let through")
+        found[place is None] += 1
+    assert min(found) > 20
+    for _ in range(60):
+        path = through(np.cumsum(rng.uniform(0.5, 2.0, size=(5, 2)) * (8.0, rng.choice([-6.0, 6.0])), axis=0))
+        reach = rng.uniform(1.0, 12.0)
+        s = np.linspace(0.0, path.length, 4001)
+        tightest = 1.0 - reach * np.abs(path.at(s)[2]).max()
+        holds = path.holds_within(-reach, reach)
+        assert not (holds and tightest < -1e-6)
+        assert holds or tightest < 0.05
+
+
+# -- rows that share a rail
+
+
+@pytest.mark.parametrize("apart", [0.0, 2.0, 6.0])
+def test_rows_are_as_far_apart_as_asked_square_to_their_rail(apart: float) -> None:
+    """Waves up to 45 degrees steep: the edges of the rows, and the letters between them."""
+    width, times = 250.0, 2.0
+    rail = rails.waved(0.0, 0.0, width, width / np.pi / times * 0.99, times, True)
+    x = np.linspace(20.0, width - 20.0, 3001)
+    assert np.abs(rail.slope(x)).max() == pytest.approx(1.0, abs=0.02)
+    upper, lower = (rail.parallel(side * apart / 2.0) for side in (-1.0, 1.0))
+    wide = np.linspace(-40.0, width + 40.0, 60_001)
+    below = shapely.LineString(np.stack([wide, lower.at(wide)], axis=1))
+    away = shapely.distance(shapely.points(x, upper.at(x)), below)
+    assert away == pytest.approx(np.full(len(x), apart), abs=0.02)
+
+    line = {
+        "id": "l2",
+        "kind": "rails",
+        "of": ["l1/letters"],
+        "top": {"shape": "level"},
+        "between": [{"shape": "waved", "rise": 26.0}, {"shape": "waved", "rise": 26.0, "upside_down": True}],
+        "apart": apart,
+    }
+    proof = proof_of({**WORDS, "rows": ROWS}, line)
+    assert [f.text for f in proof.findings if f.level == "stop"] == []
+    parts = proof.results[1].made.parts()
+    rows = [shapely.union_all([fine(p.region) for p in parts if p.path[0] == row]) for row in range(3)]
+    for upper_row, lower_row in pairwise(rows):
+        assert upper_row.distance(lower_row) > apart - 0.02
+
+
+# -- letters that only turn
+
+
+@pytest.mark.parametrize("bend", [{"rise": 60.0}, {"rise": -50.0}, {"curve": "circle", "diameter": 170.0}])
+def test_letters_that_turn_keep_their_gaps(bend: dict[str, Any]) -> None:
+    line = {"id": "l2", "kind": "bend", "of": ["l1/letters"], "letters": "turned", **bend}
+    proof = proof_of({**WORDS, "rows": [{"text": "BOATHOUSE"}]}, line)
+    flat, turned = (result.made.parts() for result in proof.results)
+    for (a, b), (c, d) in zip(pairwise(flat), pairwise(turned), strict=True):
+        before, after = (fine(x.region).distance(fine(y.region)) for x, y in ((a, b), (c, d)))
+        assert after == pytest.approx(before, abs=0.02), (a.name, b.name)
+    for one, other in zip(flat, turned, strict=True):
+        assert area(one.region) == pytest.approx(area(other.region), rel=1e-9), "they only turn"
+
+
+# -- in a recipe
+
+
+def test_a_warp_of_several_keeps_plies_and_what_fits_together() -> None:
+    """Words with an oval knocked out of them, both bent: their cut edges still meet, each on its ply."""
+    oval = {"id": "l2", "kind": "shape", "figure": "oval", "width": 60, "height": 40}
+    cut = {"id": "l3", "kind": "knock_out", "picture": "l2/shape", "target": "l1/letters", "clearance": 0}
+    bend = {"id": "l4", "kind": "bend", "of": ["l3/remains", "l3/shows"], "rise": 40}
+    line = {**WORDS, "rows": [{"text": "BOATHOUSE"}]}
+    plies = [
+        {"id": "p1", "name": "words", "material": "m", "results": ["l4/l3/remains"]},
+        {"id": "p2", "name": "oval", "material": "m", "results": ["l4/l3/shows"]},
+    ]
+    design = read_design(
+        {
+            "format": "perigram",
+            "version": 1,
+            "recipe": [line, oval, cut, bend],
+            "materials": [{"id": "m", "name": "Card", "colour": "#112233"}],
+            "plies": plies,
+        }
+    )
+    proof = evaluate(design, DesignSources(design))
+    assert proof.is_cuttable
+    words_ply, oval_ply = (fine(ply.region) for ply in proof.plies)
+    whole = fine(evaluate(*with_first(design)).results[-1].region)
+    assert words_ply.intersection(oval_ply).area < 0.05
+    assert words_ply.union(oval_ply).symmetric_difference(whole).area < 0.5
+    # Taken off, plies have what they had before; with a source less, so has that one's.
+    assert plies_of(remove_line(design, "l4")) == {"words": ["l3/remains"], "oval": ["l3/shows"]}
+    less = change_sources(design, "l4", {"of": ["l3/remains"]})
+    assert plies_of(less) == {"words": ["l4/l3/remains"], "oval": ["l3/shows"]}
+    bare = remove_line(design, "l3")
+    assert plies_of(bare) == {"words": ["l4/l1/letters"], "oval": ["l4/l2/shape"]}
+    assert bare.recipe[-1].of == ["l1/letters", "l2/shape"]
+
+
+def with_first(design: Design) -> tuple[Design, DesignSources]:
+    """The words alone, bent as they are with the oval."""
+    recipe = [design.recipe[0], design.recipe[3].model_copy(update={"of": ["l1/letters"]})]
+    alone = design.model_copy(update={"recipe": recipe, "plies": []})
+    return alone, DesignSources(alone)
+
+
+def test_a_rail_as_another_follows_it() -> None:
+    line = {**WORDS, "rows": [{"text": "SALT"}]}
+    lead = {"id": "l2", "kind": "rails", "of": ["l1/letters"], "top": {"shape": "arched", "rise": 30}}
+    other = {**line, "id": "l3", "place": {"x": 0, "y": 200}}
+    follows = {
+        "id": "l4",
+        "kind": "rails",
+        "of": ["l3/letters"],
+        "top": {"like": "l2/top"},
+        "bottom": {"like": "l2/top", "upside_down": True},
+    }
+    same = {**follows, "top": lead["top"], "bottom": {**lead["top"], "upside_down": True}}
+    for rise in (30, 12):
+        lead["top"]["rise"] = same["top"]["rise"] = same["bottom"]["rise"] = rise
+        found, expected = (proof_of(line, lead, other, one).results[-1].region for one in (follows, same))
+        assert found.digest() == expected.digest()
+    gone = proof_of(line, {**follows, "of": ["l1/letters"]})
+    assert any("not there any more" in f.text for f in gone.findings)
+
+
+@pytest.mark.parametrize(
+    ("line", "says"),
+    [
+        ({"kind": "bend", "rise": 200}, "at most 91 mm high, not 200 mm"),
+        ({"kind": "bend", "curve": "circle", "diameter": 40}, "80 mm across or more"),
+        ({"kind": "bend", "curve": "wave", "height": 60, "times": 3}, "fold over each other"),
+        ({"kind": "bend", "curve": "radius", "radius": 10}, "40 mm or more"),
+        ({"kind": "rails", "top": {"shape": "arched", "rise": -900}}, "The rails cross"),
+        (
+            {"kind": "net", "of_rows": 2, "of_columns": 2, "points": [(1.5, 0), (0, 0), (0, 0), (0, 0)]},
+            "folds",
+        ),
+        ({"kind": "bend", "rise": 1e6}, "can be -2000 to 2000 mm"),
+    ],
+)
+def test_what_cannot_hold_says_what_would(line: dict[str, Any], says: str) -> None:
+    proof = proof_of({**WORDS, "rows": [{"text": "BOATHOUSE"}]}, {"id": "l2", "of": ["l1/letters"], **line})
+    assert any(says in f.text for f in proof.findings if f.level == "stop"), [f.text for f in proof.findings]
+    if "can be" not in says:
+        assert_keeps_its_promises(proof.results[-1].region)
+
+
+def test_nothing_pulled_leaves_all_as_it_is() -> None:
+    still: list[dict[str, Any]] = [
+        {"kind": "bend", "rise": 0},
+        {"kind": "rails", "top": {"shape": "level"}},
+        {"kind": "net"},
+    ]
+    for line in still:
+        first, second = proof_of(
+            {**WORDS, "rows": [{"text": "BOATHOUSE"}]}, {"id": "l2", "of": ["l1/letters"], **line}
+        ).results
+        assert first.region.digest() == second.region.digest(), line
+
+
+RAIL = st.fixed_dictionaries(
+    {
+        "shape": st.sampled_from(["level", "tilted", "arched", "waved", "own"]),
+        "rise": st.floats(-300, 300),
+        "top": st.floats(10, 90),
+        "times": st.floats(0.25, 8),
+        "ends_level": st.booleans(),
+        "upside_down": st.booleans(),
+        "moved": st.floats(-40, 40),
+        "points": st.lists(st.tuples(st.floats(0, 1), st.floats(-60, 60)), max_size=5),
+    }
+)
+WARP = st.one_of(
+    st.fixed_dictionaries(
+        {
+            "kind": st.just("bend"),
+            "curve": st.sampled_from(["arc", "radius", "turn", "circle", "wave", "own"]),
+            "rise": st.floats(-300, 300),
+            "radius": st.floats(-500, 500),
+            "turn": st.floats(-355, 355),
+            "diameter": st.floats(5, 800),
+            "side": st.sampled_from(["outside", "inside"]),
+            "clock": st.floats(0, 12),
+            "height": st.floats(0, 200),
+            "times": st.floats(0.25, 12),
+            "on": st.sampled_from(["cap", "middle", "base"]),
+            "letters": st.sampled_from(["bent", "turned"]),
+            "fills": st.sampled_from([0.0, 30.0, 100.0]),
+            "points": st.lists(st.tuples(st.floats(-300, 300), st.floats(-200, 200)), max_size=6),
+        }
+    ),
+    st.fixed_dictionaries(
+        {
+            "kind": st.just("rails"),
+            "top": RAIL,
+            "bottom": RAIL,
+            "between": st.lists(RAIL, max_size=2),
+            "apart": st.floats(0, 30),
+            "left": RAIL,
+            "right": RAIL,
+        }
+    ),
+    st.fixed_dictionaries(
+        {
+            "kind": st.just("net"),
+            "rows": st.integers(2, 5),
+            "columns": st.integers(2, 5),
+            "of_rows": st.just(3),
+            "of_columns": st.just(3),
+            "points": st.lists(st.tuples(*[st.floats(-0.6, 0.6)] * 2), min_size=9, max_size=9),
+        }
+    ),
+)
+
+
+@given(WARP, WARP, st.sampled_from(["anton", "pacifico", "lobster"]))
+def test_warps_of_any_kind_and_of_each_other_are_sound(
+    first: dict[str, Any], second: dict[str, Any], font: str
+) -> None:
+    line = {**WORDS, "font": font, "size": 120.0, "rows": [{"text": "Tide"}, {"text": "RUN"}]}
+    proof = proof_of(
+        line,
+        {"id": "l2", "of": ["l1/letters"], **first},
+        {"id": "l3", "of": ["l2/l1/letters"], **second},
+    )
+    assert not [f.text for f in proof.findings if "in Perigram itself" in f.text]
+    for result in proof.results:
+        assert_keeps_its_promises(result.region)
+
+
+def test_a_straight_path_is_the_line_it_is() -> None:
+    path = Path(np.array([[[0.0, 0.0], [10.0, 0.0], [20.0, 0.0], [30.0, 0.0]]]))
+    points, ways, curvature = path.at(np.array([-5.0, 0.0, 12.0, 40.0]))
+    assert points == pytest.approx(np.array([[-5.0, 0], [0, 0], [12.0, 0], [40.0, 0]]), abs=1e-9)
+    assert ways == pytest.approx(np.array([[1.0, 0.0]] * 4))
+    assert curvature == pytest.approx(np.zeros(4))
