@@ -215,6 +215,22 @@ def test_growing_commutes_with_moving_turning_and_mirroring(
     assert shapely.symmetric_difference(fine(a), fine(b)).area < 0.02 * length(a) + 1e-9
 
 
+@pytest.mark.parametrize("distance", [0.4, -0.4])
+def test_a_hook_against_the_turn_hides_no_corner(distance: float) -> None:
+    """An elbow from an emoji: a handle points on beyond the corner, as if it turned the other way round."""
+    pen = RegionPen()
+    pen.move_to((-38.5561, -15.2791))
+    pen.cubic_to((-40.0913, -22.0179), (-43.071886, -24.391639), (-43.068215, -24.391639))
+    pen.line_to((-46.1825, -19.0528))
+    pen.line_to((-46.0, -5.0))
+    region = pen.region()
+    frame = cut_away(box(-60.0, -40.0, 40.0, 50.0), region)
+    for one in (region, frame):
+        grown = grow(one, distance)
+        assert distance_error(one, grown, distance) < PROMISED
+        assert strays(one, grown, distance) == 0
+
+
 @pytest.mark.parametrize("hook", [2e-6, 1e-4, 0.0019, 0.01, 0.05, 0.4])
 @pytest.mark.parametrize("distance", [0.5, 3.0, -0.4])
 def test_a_curve_that_ends_in_a_hook_is_gone_round(hook: float, distance: float) -> None:

@@ -76,7 +76,7 @@ def grow(
         raise GeometryError(f"An offset can be up to {FARTHEST:g} mm either way.")
     if region.is_empty or abs(distance) < 1e-6:
         return region
-    deep, least = _depths(region, distance)
+    deep, least, most = _depths(region, distance)
     mitres, ends = None, None
     if corners == "mitred":
         mitres, ends = _mitres(region, distance, limit), np.full(region.node_count, MITRED)
@@ -93,8 +93,8 @@ def grow(
     kept = faces[_covered(faces, region, raw, distance)]
     grown = restore(Edges.of([around], [flat]), [outlined(kept, [flat])], _SPECK)[0]
     grown = sound(without_tails(grown, raw.segments[raw.inner]))
-    if area(grown) < least:
-        # An outline did not close. What GEOS makes of it has no curves, but nothing is missing.
+    if not least < area(grown) < (most if corners == "round" else np.inf):
+        # An outline did not close. What GEOS makes of it has no curves, but nothing is missing or too much.
         grown = _buffered(region, distance, corners, limit)
     if remains > 0.0:
         grown, _ = drop_bits(grown, *((0.0, remains) if distance > 0 else (remains, 0.0)))
@@ -128,9 +128,9 @@ def _buffered(region: Region, distance: float, corners: Corners, limit: float) -
     return region_of(made)
 
 
-def _depths(region: Region, distance: float) -> tuple[Deep, float]:
+def _depths(region: Region, distance: float) -> tuple[Deep, float, float]:
     """What lies too deep inside an offset to be on its outline, as a buffer of GEOS's tells; and the area
-    in mm^2 that the offset has at least.
+    in mm^2 that the offset has at least, and, with round corners, at most.
 
     What is left of a tangle of parallels is the strip along its rim, so that small figures grown far cost
     what their outline costs.
@@ -138,10 +138,11 @@ def _depths(region: Region, distance: float) -> tuple[Deep, float]:
     strip = 0.01 + 1.5 * _SIMPLIFIED * abs(distance)
     reach = abs(distance) - 1.5 * strip
     if reach <= 0.0:
-        return (lambda lines: np.zeros(len(lines), bool)), 0.0
+        return (lambda lines: np.zeros(len(lines), bool)), 0.0, np.inf
     body = region.multipolygon
     inside = buffered(body, reach if distance > 0 else -reach)
-    least = float(shapely.area(inside if distance > 0 else buffered(body, distance - 1.5 * strip)))
+    other = buffered(body, distance + 1.5 * strip if distance > 0 else distance - 1.5 * strip)
+    least, most = sorted((float(shapely.area(inside)), float(shapely.area(other))))
     if distance < 0:
         x0, y0, x1, y1 = shapely.bounds(body)
         far = 3.0 * abs(distance)
@@ -162,7 +163,7 @@ def _depths(region: Region, distance: float) -> tuple[Deep, float]:
             buried &= bends < strip
         return buried
 
-    return deep, 0.99 * least - _SPECK
+    return deep, 0.99 * least - _SPECK, 1.01 * most + _SPECK
 
 
 def _mitres(region: Region, distance: float, limit: float) -> Mitres:

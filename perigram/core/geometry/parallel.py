@@ -11,7 +11,7 @@ import numpy as np
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.fit import fit_stretches, unit
-from perigram.core.geometry.region import Region
+from perigram.core.geometry.region import FINE, Region
 
 Corners = Literal["round", "mitred"]
 
@@ -243,7 +243,8 @@ def _unhooked(region: Region) -> tuple[Floats, Bools, Ints, Ints]:
     """Segments cut before ends that hook: a handle far shorter than the leg beside it that turns aside.
 
     All of the turn happens over less of the segment than lies between two probes, and the parallel's arc
-    round it would be missed.
+    round it would be missed. One that turns on past the corner it ends in, by more than half a turn together,
+    is a line: the corner seems to turn the other way round with it.
 
     Returns:
         The segments, which are straight, the region's segment each is of, and the offsets of loops in them.
@@ -275,7 +276,32 @@ def _unhooked(region: Region) -> tuple[Floats, Bools, Ints, Ints]:
     made[place == 0, 0] = segments[:, 0]
     made[np.append(place[1:] == 0, True), 3] = segments[:, 3]
     starts = np.concatenate([[0], np.cumsum(pieces)]).astype(np.intp)[region.loop_offsets]
-    return made, straight[whole], whole, starts
+    wound = _wound(region, segments) & hooks
+    at_end = np.append(place[1:] == 0, True)
+    lines = (wound[whole, 0] & (place == 0)) | (wound[whole, 1] & at_end)
+    lines &= np.hypot(*(made[:, 3] - made[:, 0]).T) < FINE
+    made[lines] = bezier.line_controls(made[lines, 0], made[lines, 3])
+    return made, straight[whole] | lines, whole, starts
+
+
+def _wound(region: Region, segments: Floats) -> Bools:
+    """Whether handles at the starts and ends of segments (n, 2) and the corners there turn by more than half a
+    turn together.
+    """
+    legs = np.diff(segments, axis=1)
+    real = np.hypot(*legs.transpose(2, 0, 1)) > 0.0
+    row = np.arange(len(legs))
+    out, back = legs[row, real.argmax(axis=1)], legs[row, 2 - real[:, ::-1].argmax(axis=1)]
+    corner = _turn(back, out[region.following])
+    at_start, at_end = _turn(legs[:, 0], legs[:, 1]), _turn(legs[:, 1], legs[:, 2])
+    before = np.empty_like(corner)
+    before[region.following] = corner
+    return np.abs(np.stack([at_start + before, at_end + corner], axis=1)) > np.pi
+
+
+def _turn(a: Floats, b: Floats) -> Floats:
+    """By how many radians (n,) directions turn."""
+    return np.asarray(np.arctan2(bezier.cross(a, b), (a * b).sum(axis=1)))
 
 
 def _stretch(segments: Floats, probes: Floats, distance: float) -> Floats:
