@@ -14,7 +14,9 @@ from perigram.core.geometry.measure import Box
 from perigram.core.geometry.region import Region
 from perigram.core.recipe import edit
 from perigram.core.recipe.arrange import arrange
+from perigram.core.recipe.curves import curves_for
 from perigram.core.recipe.design import Design
+from perigram.core.recipe.evaluate import Proof
 from perigram.core.recipe.refs import line_of, result_of
 from perigram.studio import schemas, services
 
@@ -95,6 +97,24 @@ def add_line(request: HttpRequest, body: schemas.AddLineIn) -> Any:
 def change_line(request: HttpRequest, body: schemas.ChangeLineIn) -> Any:
     """A line that works on other things than before, plies following."""
     return {"design": edit.change_sources(body.design, body.line, body.values), "line": body.line}
+
+
+@router.post("/lines/curves", response=list[schemas.CurveOut])
+def starting_curves(request: HttpRequest, body: schemas.LineIn) -> Any:
+    """Curves a warp can start from, drawn with what it works on."""
+
+    def prove(design: Design) -> Proof:
+        return services.prove_lines(request.user, design)
+
+    return [
+        {
+            "name": curve.name,
+            "values": curve.values,
+            "d": "".join(path_data(region, 1) for region in curve.regions),
+            "box": measure.union_box([measure.bounds(region) for region in curve.regions]),
+        }
+        for curve in curves_for(body.design, body.line, prove)
+    ]
 
 
 @router.post("/parts", response=list[schemas.PartOut])

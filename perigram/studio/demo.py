@@ -11,7 +11,7 @@ from perigram.studio import services
 
 DEMO_USER = "Saltmarsh Works"
 #: In the order they were made; the last is first on the shelf.
-DEMO_DESIGNS = ("coachs-gift", "boathouse-sign", "weekend-shirt")
+DEMO_DESIGNS = ("coachs-gift", "hull-badge", "crew-tee", "boathouse-sign", "weekend-shirt")
 
 
 def load_demo_shop() -> AbstractBaseUser:

@@ -234,6 +234,15 @@ class PartOut(Drawn):
     name: str
 
 
+class CurveOut(Schema):
+    """A curve to start from: the values that make it, and what is worked on, drawn with it."""
+
+    name: str
+    values: dict[str, Any]
+    d: str
+    box: tuple[float, float, float, float] | None
+
+
 class FormOut(Drawn):
     """A form of a letter; no code for the plain one."""
 

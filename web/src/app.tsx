@@ -3,6 +3,7 @@ import { useSession } from "./api/queries";
 import { BenchPage } from "./bench/BenchPage";
 import { Shelf } from "./shelf/Shelf";
 import { SignIn } from "./shelf/SignIn";
+import { Guard } from "./ui/Guard";
 import { Notices } from "./ui/notices";
 
 export function App() {
@@ -17,7 +18,8 @@ export function App() {
   }
   return (
     <>
-      {session.data.user ? (
+      <Guard>
+        {session.data.user ? (
         <Routes>
           <Route path="/" element={<Shelf user={session.data.user} />} />
           <Route path="/designs/:id" element={<BenchPage />} />
@@ -25,7 +27,8 @@ export function App() {
         </Routes>
       ) : (
         <SignIn demo={session.data.demo} />
-      )}
+        )}
+      </Guard>
       <Notices />
     </>
   );

@@ -34,7 +34,7 @@ APART = 0.01
 _CORNER = 30.0
 #: What is welded or cut reaches so many times that beyond what was too near, so that the rest is not.
 _REACH = 1.2
-_ROUNDS = 10
+_ROUNDS = 20
 #: Chords that distances between outlines are measured on are off by this share of what is looked for.
 _CHORDS = 0.2
 #: Nearer than this many mm is in one place.
@@ -70,6 +70,9 @@ def _freed(region: Region, written: Callable[[Region], Region], apart: float = A
             break
         keys = bezier.row_hash(region.segments.reshape(-1, 8))
         near = _too_near(region, apart, ~np.isin(keys, known))
+        if near is None and len(known):
+            # Once all seems well all is looked at again: what was welded may have led outlines another way.
+            near = _too_near(region, apart, np.ones(len(keys), bool))
         if near is None:
             break
         region, mended = drop_slivers(_mended(region, near, apart), apart), True

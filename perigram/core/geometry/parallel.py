@@ -285,7 +285,7 @@ def _unhooked(region: Region) -> tuple[Floats, Bools, Ints, Ints]:
 
 
 def _wound(region: Region, segments: Floats) -> Bools:
-    """Whether handles at the starts and ends of segments (n, 2) and the corners there turn by more than half a
+    """Whether handles at starts and ends of segments (n, 2) and the corners there turn by more than half a
     turn together.
     """
     legs = np.diff(segments, axis=1)

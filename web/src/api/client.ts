@@ -22,6 +22,7 @@ export type Kind = Schemas["KindOut"];
 export type Slot = Schemas["SlotOut"];
 export type Basics = Schemas["BasicsOut"];
 export type Range = Schemas["RangeOut"];
+export type Curve = Schemas["CurveOut"];
 export type Handle = Schemas["HandleOut"];
 export type Shaping = Schemas["ShapingOut"];
 export type RailShape = Schemas["RailShape"];

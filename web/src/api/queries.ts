@@ -1,6 +1,7 @@
 import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import {
   api,
+  type Curve,
   type Basics,
   data,
   type Design,
@@ -11,6 +12,7 @@ import {
   type Kind,
   type LetterForm,
   type Lettering,
+  type Line,
   type Picture,
   type Part,
   type PlacedLetter,
@@ -102,6 +104,17 @@ export function useLetters(design: Design, line: string, result: { ref: string; 
     staleTime: Infinity,
     gcTime: 60_000,
     placeholderData: (previous, query) => (query?.queryKey[1] === line ? previous : undefined),
+  });
+}
+
+/** Curves a warp can start from, drawn with what it works on; `key` says which state that is in. */
+export function useCurves(design: Design, line: Line, key: string, open: boolean) {
+  return useQuery({
+    queryKey: ["curves", line.id, key],
+    queryFn: () => data<Curve[]>(api.POST("/api/lines/curves", { body: { design, line: line.id } })),
+    enabled: open,
+    staleTime: Infinity,
+    gcTime: 60_000,
   });
 }
 

@@ -363,6 +363,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lines/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Starting Curves
+         * @description Curves a warp can start from, drawn with what it works on.
+         */
+        post: operations["perigram_studio_bench_api_starting_curves"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lines/remove": {
         parameters: {
             query?: never;
@@ -855,6 +875,27 @@ export interface components {
              * @default 0
              */
             strands: number;
+        };
+        /**
+         * CurveOut
+         * @description A curve to start from: the values that make it, and what is worked on, drawn with it.
+         */
+        CurveOut: {
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /** D */
+            d: string;
+            /** Name */
+            name: string;
+            /** Values */
+            values: {
+                [key: string]: unknown;
+            };
         };
         /**
          * Design
@@ -2771,6 +2812,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditedOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_bench_api_starting_curves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveOut"][];
                 };
             };
         };

@@ -24,13 +24,11 @@ export function railsToFollow(design: Design, before: string | null): { like: st
   });
 }
 
-/** The rows of words that a line works on, from the top down: of the lettering with the most of them. */
+/** The rows of words that a line works on, from the top down. */
 export function rowsOf(design: Design, refs: string[]): string[] {
-  const found = refs.map((ref) => {
-    const line = design.recipe.find((one) => one.id === rootOf(design, ref));
-    return isLettering(line) ? line.rows.map((row) => row.text.trim()).filter(Boolean) : [];
-  });
-  return found.reduce((most, rows) => (rows.length > most.length ? rows : most), []);
+  const roots = new Set(refs.map((ref) => rootOf(design, ref)));
+  const letterings = design.recipe.filter((line) => roots.has(line.id)).filter(isLettering);
+  return letterings.flatMap((line) => line.rows.map((row) => row.text.trim()).filter(Boolean));
 }
 
 /** The line a result comes from in the end: through those that take another's place. */

@@ -4,3 +4,4 @@ import "./art";
 import "./knockOut";
 import "./letter";
 import "./shape";
+import "./warps";

@@ -305,8 +305,11 @@ def _shaping(line: Rails, flat: _Flat, share: float, onto: _Warp | None) -> Shap
     moved = onto.sides.points(np.array([one.at for one in handles]))
     handles = [replace(one, at=(float(px), float(py))) for one, (px, py) in zip(handles, moved, strict=True)]
     sides = _sides(line, flat, rails, share)
-    y = np.linspace(sides[0].low, sides[0].high, 161)
-    for name, shape, side in zip(("left", "right"), (line.left, line.right), sides, strict=True):
+    for name, edge, shape, side in zip(
+        ("left", "right"), (x0, x1), (line.left, line.right), sides, strict=True
+    ):
+        top, bottom = (float(rail.at(np.array([edge]))[0]) for rail in (rails[0], rails[-1]))
+        y = np.linspace(top, bottom, 161)
         curves.append(np.stack([side.at(y), y], axis=1))
         way = 1.0 if name == "left" else -1.0
         for one in _handles(name, shape, side, side.low, side.high):
