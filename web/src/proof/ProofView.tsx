@@ -150,7 +150,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
       </div>
       <svg
         ref={area}
-        role="img"
+        role="group"
         aria-label={`Proof. ${summary}`}
         data-testid="proof"
         className={`min-h-0 w-full flex-1 touch-none ${space ? "cursor-grab" : ""}`}

@@ -2,8 +2,10 @@
 
 import type { Box, Line, Place } from "../api/client";
 import { anchorOf, extent, isPlaced, shifted } from "../design/placing";
+import { resultOf } from "../design/refs";
 import { useBench } from "../state/store";
 import type { ShownProof } from "../state/useProof";
+import { unionOf } from "./snap";
 
 const sameRelation = (a: Place, b: Place) => a.on === b.on && a.across === b.across && a.down === b.down;
 
@@ -33,9 +35,11 @@ export function pivotOf(line: Line): [number, number] | undefined {
   return isPlaced(line) && !line.place.on ? [line.place.x, line.place.y] : undefined;
 }
 
-/** The box of the line's own result where it is now, ahead of the proof while a hand drags. */
+/** The box of the line's own result, or of all it made of several, where it is now: ahead of the proof while a hand drags. */
 export function boxNow(line: Line, proof: ShownProof): Box | null {
-  const box = proof.results.find((result) => result.line === line.id)?.box as Box | null | undefined;
+  const results = proof.results.filter((result) => result.line === line.id);
+  const own = results.filter((result, i) => i === 0 || resultOf(result.ref).includes("/"));
+  const box = unionOf(own.flatMap((result) => (result.box ? [result.box as Box] : [])));
   if (!box) return null;
   const { dx, dy, sx, sy } = aheadOfProof(line, proof);
   const [cx, cy] = [(box[0] + box[2]) / 2 + dx, (box[1] + box[3]) / 2 + dy];

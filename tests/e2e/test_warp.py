@@ -1,0 +1,177 @@
+"""Words bent, railed and netted by hand, as a practitioner does it."""
+
+from __future__ import annotations
+
+import re
+import zipfile
+from typing import Any
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from perigram.studio.models import StoredDesign
+
+from .conftest import Bench
+from .test_bench import axe, drag, saved_line
+from .test_lettering import click_line, inside, middle
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+
+def letter(bench: Bench, text: str) -> StoredDesign:
+    bench.new_design()
+    bench.page.get_by_role("button", name="Letter some words").click()
+    bench.line(1).get_by_role("button", name=re.compile("^Words:")).click()
+    bench.page.keyboard.type(text)
+    bench.page.keyboard.press("Escape")
+    bench.settled()
+    return StoredDesign.objects.get()
+
+
+def handle(page: Page, value: str) -> Any:
+    return page.locator(f"[data-handle='{value}']").first
+
+
+def test_a_word_is_arched_by_its_handle_and_stays_live(bench: Bench) -> None:
+    page = bench.page
+    stored = letter(bench, "BOATHOUSE")
+    bench.add_line("arch", "Bend")
+    expect(bench.line(2)).to_contain_text("Bend line 1 along an arc 40 mm high")
+    bench.settled()
+    assert [ply["results"] for ply in StoredDesign.objects.get().body["plies"]] == [["l2/l1/letters"]]
+
+    # Pulled down, the end lies lower: the arc is higher. Its figure shows while it is held; Escape puts back.
+    x, y = middle(page, "[data-handle=rise]")
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x, y + 30, steps=5)
+    expect(page.locator("svg text", has_text=re.compile(r"^[\d.]+ mm$"))).to_have_count(1)
+    page.keyboard.press("Escape")
+    page.mouse.up()
+    bench.settled()
+    assert saved_line(stored, 1)["rise"] == 40
+    drag(page, middle(page, "[data-handle=rise]"), (0, 30))
+    bench.settled()
+    pulled = saved_line(stored, 1)["rise"]
+    assert 41 < pulled < 80
+    handle(page, "rise").focus()
+    page.keyboard.press("ArrowUp")
+    bench.settled()
+    assert saved_line(stored, 1)["rise"] == pytest.approx(pulled + 1, abs=0.06)
+
+    # The bent word itself is dragged, and takes the flat one along.
+    page.keyboard.press("Escape")
+    before = saved_line(stored, 0)["place"]["x"]
+    page.keyboard.down("Control")
+    drag(page, inside(page, "path[data-line=l2]"), (60, 0))
+    page.keyboard.up("Control")
+    bench.settled()
+    assert saved_line(stored, 0)["place"]["x"] > before + 5
+
+    # Another word, another curve, letters that only turn: it follows.
+    bench.line(1).get_by_role("button", name=re.compile("^Words:")).click()
+    page.get_by_label("Row 1", exact=True).fill("SLIPWAY")
+    page.keyboard.press("Escape")
+    click_line(bench, 2)
+    bench.choose(2, "Along what", "a circle")
+    bench.choose(2, "The letters", "only turn")
+    expect(bench.line(2)).to_contain_text("along a circle 200 mm across, on its outside, at 12 o’clock")
+    expect(page.locator("[data-handle=clock]")).to_have_count(1)
+    drag(page, middle(page, "[data-handle=clock]"), (40, 30))
+    bench.settled()
+    assert 0.1 < saved_line(stored, 1)["clock"] < 3
+    assert not axe(page)
+    with zipfile.ZipFile(bench.cut_files("SVG")) as files:
+        assert any(name.endswith(".svg") for name in files.namelist())
+
+    # Taken away, the words have their ply back.
+    bench.line(2).get_by_role("button", name="More for line 2").click()
+    page.get_by_role("menuitem", name="Remove line").click()
+    bench.settled()
+    assert [ply["results"] for ply in StoredDesign.objects.get().body["plies"]] == [["l1/letters"]]
+    assert not bench.failures
+
+
+def test_three_rows_nested_in_waves_and_one_retyped(bench: Bench) -> None:
+    page = bench.page
+    stored = letter(bench, "HEAVE\nSTEADY\nHOME")
+    bench.add_line("nest", "Run between rails")
+    # The line opens on curves to start from, drawn with her words.
+    page.get_by_role("button", name="Nested waves").click()
+    expect(bench.line(2)).to_contain_text(
+        re.compile("under HEAVE waved .*, under STEADY waved .* upside down")
+    )
+    bench.settled()
+    wave = saved_line(stored, 1)["between"][0]["rise"]
+    drag(page, middle(page, "[data-handle='between.0.rise']"), (0, -20))
+    bench.settled()
+    assert saved_line(stored, 1)["between"][0]["rise"] > wave + 3
+
+    # A rail's shape by its picture, its figures beside it.
+    bench.line(2).get_by_role("button", name=re.compile("^Bottom rail:")).click()
+    page.get_by_role("button", name="tilted").click()
+    page.keyboard.press("Escape")
+    expect(bench.line(2)).to_contain_text("bottom tilted 30 mm")
+    page.keyboard.press("Control+z")
+    expect(bench.line(2)).to_contain_text("bottom level")
+
+    bench.line(1).get_by_role("button", name=re.compile("^Words:")).click()
+    page.get_by_label("Row 2", exact=True).fill("READY ALL")
+    page.keyboard.press("Escape")
+    expect(bench.line(2)).to_contain_text("under READY ALL")
+    bench.settled()
+    expect(page.get_by_label("Cut check")).to_contain_text("none crossing")
+
+    # A second thing takes the same rail, upside down, and follows it.
+    bench.add_line("heart", "Draw a shape")
+    bench.add_line("rails", "Run between rails")
+    bench.line(4).get_by_role("button", name=re.compile("^Top rail:")).click()
+    page.get_by_role("combobox", name="Top rail as another").click()
+    page.get_by_role("option", name="the rail under row 1 of line 2").click()
+    page.keyboard.press("Escape")
+    expect(bench.line(4)).to_contain_text("top as the rail under row 1 of line 2")
+    bench.settled()
+    assert saved_line(stored, 3)["top"]["like"] == "l2/between.0"
+    assert not bench.failures
+
+
+def test_words_of_two_colours_shaped_by_one_net(bench: Bench) -> None:
+    page = bench.page
+    stored = letter(bench, "TIDE")
+    bench.add_line("text", "Letter")
+    bench.settled()
+    bench.add_line("net", "Shape by a net")
+    bench.settled()
+    assert saved_line(stored, 2)["of"] == ["l1/letters", "l2/letters"]
+    body = StoredDesign.objects.get().body
+    assert [ply["results"] for ply in body["plies"]] == [["l3/l1/letters"], ["l3/l2/letters"]]
+    expect(page.locator("[data-handle^='points.']")).to_have_count(12)
+
+    # Left and right are pulled alike; a point in the middle of the first row by keys.
+    drag(page, middle(page, "[data-handle='points.0']"), (-24, -16))
+    bench.settled()
+    points = saved_line(stored, 2)["points"]
+    assert points[0][0] < -0.02
+    assert points[3][0] == pytest.approx(-points[0][0])
+    assert points[3][1] == pytest.approx(points[0][1])
+    handle(page, "points.9").focus()
+    page.keyboard.press("ArrowDown")
+    bench.settled()
+    assert saved_line(stored, 2)["points"][9][1] > 0
+
+    # More points keep the shape; the word changes, and a source less keeps its own ply.
+    bench.set_length(3, "Rows of points", "4")
+    expect(page.locator("[data-handle^='points.']")).to_have_count(16)
+    bench.line(1).get_by_role("button", name=re.compile("^Words:")).click()
+    page.get_by_label("Row 1", exact=True).fill("FLOOD")
+    page.keyboard.press("Escape")
+    bench.settled()
+    click_line(bench, 3)
+    bench.line(3).get_by_role("button", name=re.compile("^What is shaped:")).click()
+    page.get_by_role("checkbox", name="line 2").click()
+    page.keyboard.press("Escape")
+    expect(bench.line(3)).to_contain_text("Shape line 1 by")
+    bench.settled()
+    body = StoredDesign.objects.get().body
+    assert [ply["results"] for ply in body["plies"]] == [["l3/l1/letters"], ["l2/letters"]]
+    assert not bench.failures
