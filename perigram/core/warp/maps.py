@@ -70,7 +70,7 @@ def warped(region: Region, onto: Map) -> Region:
     if not np.isfinite(mapped).all() or np.abs(mapped).max() > LIMIT:
         raise GeometryError("This bends farther out than can be cut. Bend it less.")
     straight = region.straight[segment]
-    straight &= _off_chord(onto, a, b) < _STRAIGHT
+    straight[straight] = _off_chord(onto, a[straight], b[straight]) < _STRAIGHT
     mapped[straight] = bezier.line_controls(mapped[straight, 0], mapped[straight, 3])
     return _kept(_assembled(region, segment, mapped, straight))
 

@@ -9,7 +9,7 @@ import numpy as np
 from scipy.interpolate import CubicHermiteSpline, PchipInterpolator, PPoly
 
 from perigram.core.errors import GeometryError
-from perigram.core.geometry.bezier import Floats
+from perigram.core.geometry.bezier import Floats, Ints
 from perigram.core.geometry.measure import Box
 from perigram.core.warp.maps import Map
 
@@ -152,28 +152,34 @@ class Between:
     def levels(self) -> Floats:
         return self.heights[1:-1]
 
-    def _bands(self, xy: Floats) -> tuple[Floats, Floats, Floats, Floats, Floats]:
-        """Above which rail and slope points lie, how much lower the next is, and as what share between."""
+    def _band(self, xy: Floats) -> tuple[Ints, Floats, Floats]:
+        """Between which two levels points lie, as what share of the way down, and how far apart those are."""
         band = np.clip(np.searchsorted(self.heights, xy[:, 1], side="right") - 1, 0, len(self.heights) - 2)
-        top, bottom, slope_top, slope_bottom = (np.empty(len(xy)) for _ in range(4))
-        for k in np.unique(band):
-            here, x = band == k, xy[band == k, 0]
-            top[here], bottom[here] = self.rails[k].at(x), self.rails[k + 1].at(x)
-            slope_top[here], slope_bottom[here] = self.rails[k].slope(x), self.rails[k + 1].slope(x)
         size = np.diff(self.heights)[band]
-        share = (xy[:, 1] - self.heights[band]) / size
-        return top, slope_top, bottom - top, slope_bottom - slope_top, np.stack([share, size], axis=1)
+        return band, (xy[:, 1] - self.heights[band]) / size, size
+
+    def _along(self, band: Ints, x: Floats, order: int) -> tuple[Floats, Floats]:
+        """Heights (or, of order 1, slopes) of the rails above and below points."""
+        top, bottom = np.empty(len(x)), np.empty(len(x))
+        for k in np.unique(band):
+            here = band == k
+            top[here] = self.rails[k].spline(x[here], order)
+            bottom[here] = self.rails[k + 1].spline(x[here], order)
+        return top, bottom
 
     def points(self, xy: Floats) -> Floats:
-        top, _, deep, _, share = self._bands(xy)
-        return np.stack([xy[:, 0], top + share[:, 0] * deep], axis=1)
+        band, share, _ = self._band(xy)
+        top, bottom = self._along(band, xy[:, 0], 0)
+        return np.stack([xy[:, 0], top + share * (bottom - top)], axis=1)
 
     def jacobian(self, xy: Floats) -> Floats:
-        _, slope, deep, slopes, share = self._bands(xy)
+        band, share, size = self._band(xy)
+        top, bottom = self._along(band, xy[:, 0], 0)
+        rise, fall = self._along(band, xy[:, 0], 1)
         out = np.zeros((len(xy), 2, 2))
         out[:, 0, 0] = 1.0
-        out[:, 1, 0] = slope + share[:, 0] * slopes
-        out[:, 1, 1] = deep / share[:, 1]
+        out[:, 1, 0] = rise + share * (fall - rise)
+        out[:, 1, 1] = (bottom - top) / size
         return out
 
     def crossing(self, low: float, high: float) -> tuple[float, float] | None:
