@@ -101,7 +101,7 @@ def letter(page: Page) -> None:
 
 def placing(page: Page) -> None:
     """Guides while dragging, figures included; the drag is given up."""
-    choose(page, 3)
+    choose(page, 4)
     x, y = in_ink(page, "path[data-line=l3]")
     page.mouse.move(x, y)
     page.mouse.down()
@@ -111,6 +111,29 @@ def placing(page: Page) -> None:
     page.mouse.up()
     page.keyboard.press("Control+z")
     page.get_by_role("button", name="Close", exact=True).click()
+
+
+def warp(page: Page) -> None:
+    """Three rows nested in waves, a rail pulled; the drag is given up."""
+    open_design(page, "Crew tee")
+    choose(page, 4)
+    handle = page.locator("[data-handle='between.0.rise']").first
+    handle.wait_for()
+    box = handle.bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 6, box["y"] + 6)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 6, box["y"] - 2, steps=6)
+    take(page, "warp")
+    page.keyboard.press("Escape")
+    page.mouse.up()
+
+
+def round_a_circle(page: Page) -> None:
+    open_design(page, "Hull badge")
+    choose(page, 5)
+    page.locator("[data-handle=clock]").wait_for()
+    take(page, "round")
 
 
 def export(page: Page) -> None:
@@ -125,7 +148,7 @@ def main(address: str) -> None:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(address)
         page.get_by_role("button", name="Open the demo shop").click()
-        for view in (shelf, bench, cut_lines, fonts, words, letter, placing, export):
+        for view in (shelf, bench, cut_lines, fonts, words, letter, placing, warp, round_a_circle, export):
             view(page)
         browser.close()
 

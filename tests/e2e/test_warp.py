@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import zipfile
+from collections.abc import Callable
 from typing import Any
 
 import pytest
@@ -32,7 +33,9 @@ def handle(page: Page, value: str) -> Any:
     return page.locator(f"[data-handle='{value}']").first
 
 
-def test_a_word_is_arched_by_its_handle_and_stays_live(bench: Bench) -> None:
+def test_a_word_is_arched_by_its_handle_and_stays_live(
+    bench: Bench, wait_until: Callable[[Callable[[], bool]], None]
+) -> None:
     page = bench.page
     stored = letter(bench, "BOATHOUSE")
     bench.add_line("arch", "Bend")
@@ -50,10 +53,12 @@ def test_a_word_is_arched_by_its_handle_and_stays_live(bench: Bench) -> None:
     page.mouse.up()
     bench.settled()
     assert saved_line(stored, 1)["rise"] == 40
+    wait_until(lambda: abs(middle(page, "[data-handle=rise]")[1] - y) < 0.5)
     drag(page, middle(page, "[data-handle=rise]"), (0, 30))
     bench.settled()
     pulled = saved_line(stored, 1)["rise"]
     assert 41 < pulled < 80
+    wait_until(lambda: handle(page, "rise").get_attribute("aria-valuenow") == f"{pulled:g}")
     handle(page, "rise").focus()
     page.keyboard.press("ArrowUp")
     bench.settled()
@@ -77,6 +82,7 @@ def test_a_word_is_arched_by_its_handle_and_stays_live(bench: Bench) -> None:
     bench.choose(2, "The letters", "only turn")
     expect(bench.line(2)).to_contain_text("along a circle 200 mm across, on its outside, at 12 o’clock")
     expect(page.locator("[data-handle=clock]")).to_have_count(1)
+    bench.settled()
     drag(page, middle(page, "[data-handle=clock]"), (40, 30))
     bench.settled()
     assert 0.1 < saved_line(stored, 1)["clock"] < 3
@@ -92,7 +98,9 @@ def test_a_word_is_arched_by_its_handle_and_stays_live(bench: Bench) -> None:
     assert not bench.failures
 
 
-def test_three_rows_nested_in_waves_and_one_retyped(bench: Bench) -> None:
+def test_three_rows_nested_in_waves_and_one_retyped(
+    bench: Bench, wait_until: Callable[[Callable[[], bool]], None]
+) -> None:
     page = bench.page
     stored = letter(bench, "HEAVE\nSTEADY\nHOME")
     bench.add_line("nest", "Run between rails")
@@ -103,6 +111,7 @@ def test_three_rows_nested_in_waves_and_one_retyped(bench: Bench) -> None:
     )
     bench.settled()
     wave = saved_line(stored, 1)["between"][0]["rise"]
+    wait_until(lambda: handle(page, "between.0.rise").get_attribute("aria-valuenow") == f"{wave:g}")
     drag(page, middle(page, "[data-handle='between.0.rise']"), (0, -20))
     bench.settled()
     assert saved_line(stored, 1)["between"][0]["rise"] > wave + 3

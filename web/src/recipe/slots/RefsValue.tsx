@@ -10,7 +10,7 @@ import type { SlotProps } from "./types";
 /** Several earlier results. */
 export function RefsValue({ design, line, value, slot, kinds }: SlotProps) {
   const chosen = value as string[];
-  const text = chosen.map((ref) => resultLabel(design, ref, kinds)).join(" and ") || "choose";
+  const text = listed(chosen.map((ref) => resultLabel(design, ref, kinds))) || "choose";
   return (
     <Pop
       label={slot.label}
@@ -29,6 +29,9 @@ export function RefsValue({ design, line, value, slot, kinds }: SlotProps) {
     </Pop>
   );
 }
+
+/** "line 1, line 2 and line 3" */
+const listed = (names: string[]) => [names.slice(0, -1).join(", "), names.at(-1) ?? ""].filter(Boolean).join(" and ");
 
 interface ChecksProps {
   refs: string[];
