@@ -93,6 +93,7 @@ def test_a_word_is_arched_by_its_handle_and_stays_live(
     # Taken away, the words have their ply back.
     bench.line(2).get_by_role("button", name="More for line 2").click()
     page.get_by_role("menuitem", name="Remove line").click()
+    expect(bench.line(2)).to_have_count(0)
     bench.settled()
     assert [ply["results"] for ply in StoredDesign.objects.get().body["plies"]] == [["l1/letters"]]
     assert not bench.failures
@@ -144,12 +145,15 @@ def test_three_rows_nested_in_waves_and_one_retyped(
     assert not bench.failures
 
 
-def test_words_of_two_colours_shaped_by_one_net(bench: Bench) -> None:
+def test_words_of_two_colours_shaped_by_one_net(
+    bench: Bench, wait_until: Callable[[Callable[[], bool]], None]
+) -> None:
     page = bench.page
     stored = letter(bench, "TIDE")
     bench.add_line("text", "Letter")
-    bench.settled()
+    expect(bench.line(2)).to_contain_text("NEW WORDS")
     bench.add_line("net", "Shape by a net")
+    expect(bench.line(3)).to_contain_text("by a net")
     bench.settled()
     assert saved_line(stored, 2)["of"] == ["l1/letters", "l2/letters"]
     body = StoredDesign.objects.get().body
@@ -163,6 +167,7 @@ def test_words_of_two_colours_shaped_by_one_net(bench: Bench) -> None:
     assert points[0][0] < -0.02
     assert points[3][0] == pytest.approx(-points[0][0])
     assert points[3][1] == pytest.approx(points[0][1])
+    wait_until(lambda: handle(page, "points.0").get_attribute("aria-valuenow") == f"{points[0][0]:g}")
     handle(page, "points.9").focus()
     page.keyboard.press("ArrowDown")
     bench.settled()
