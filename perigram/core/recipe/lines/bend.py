@@ -13,7 +13,7 @@ from perigram.core.geometry.measure import Box
 from perigram.core.recipe.kinds import Handle, Kind, Note, Outcome, Shaping, Start, Tools
 from perigram.core.recipe.values import Line, Ref, angle, length, limits, number, percent, slot
 from perigram.core.recipe.warping import Holding, group_box, mapped, strongest, turned
-from perigram.core.warp.arc import HIGHEST_TURN, Arc, turn_for_rise
+from perigram.core.warp.arc import HIGHEST_TURN, Arc, most_rise, turn_for_rise
 from perigram.core.warp.maps import Map
 from perigram.core.warp.path import Along, Path, through, wave
 
@@ -87,11 +87,9 @@ def run(line: Bend, tools: Tools) -> Outcome:
     box = group_box(tools, line.of)
     if box is None:
         return Outcome({ref: tools.inputs[ref] for ref in line.of})
-    if _is_straight(line):
-        return Outcome({ref: tools.inputs[ref] for ref in line.of}, [], _unbent(line, tools, box))
     flat = _Flat(box, ((box[0] + box[2]) / 2.0, _on(line, tools, box)))
     wrong = _too_long(line, flat)
-    onto, share = strongest(lambda by: _map(line, flat, by), box)
+    onto, share = (None, 1.0) if _is_straight(line) else strongest(lambda by: _map(line, flat, by), box)
     notes = []
     if wrong:
         notes = [Note("stop", wrong, box)]
@@ -105,12 +103,6 @@ def run(line: Bend, tools: Tools) -> Outcome:
 
 def _is_straight(line: Bend) -> bool:
     return (line.curve == "arc" and line.rise == 0.0) or (line.curve == "turn" and line.turn == 0.0)
-
-
-def _unbent(line: Bend, tools: Tools, box: Box) -> Shaping:
-    """The handles of an arc that is level."""
-    flat = _Flat(box, ((box[0] + box[2]) / 2.0, _on(line, tools, box)))
-    return Shaping(_handles(line, flat, _level(flat)), [_base(flat, _level(flat))])
 
 
 def _level(flat: _Flat) -> Along:
@@ -158,14 +150,11 @@ def _turn(line: Bend, flat: _Flat) -> float | None:
         return float(np.radians(line.turn))
     if line.curve == "radius":
         return float(flat.width / line.radius) if line.radius else None
-    most = _most_rise(flat)
-    if abs(line.rise) > most:
-        return None
-    return float(np.sign(line.rise) * turn_for_rise(flat.width, abs(line.rise))) if line.rise else 0.0
-
-
-def _most_rise(flat: _Flat) -> float:
-    return float(flat.width * (1.0 - np.cos(HIGHEST_TURN / 2.0)) / HIGHEST_TURN)
+    if line.rise == 0.0:
+        return 0.0
+    # What is asked for beyond the highest arc shows as that.
+    rise = min(abs(line.rise), most_rise(flat.width))
+    return float(np.sign(line.rise) * turn_for_rise(flat.width, rise))
 
 
 def _arc(turn: float | None, flat: _Flat, by: float) -> Arc | None:
@@ -201,9 +190,9 @@ def _too_long(line: Bend, flat: _Flat) -> str | None:
             f"{np.pi * line.diameter:.0f} mm fit. Make it {flat.width / np.pi + 0.5:.0f} mm across or more, "
             "or spread them over 100 % of it."
         )
-    if line.curve == "arc" and abs(line.rise) > _most_rise(flat):
+    if line.curve == "arc" and abs(line.rise) > most_rise(flat.width):
         return (
-            f"Words {flat.width:.0f} mm long make an arc at most {_most_rise(flat):.0f} mm high, "
+            f"Words {flat.width:.0f} mm long make an arc at most {most_rise(flat.width):.0f} mm high, "
             f"not {abs(line.rise):g} mm. Bend them less, or along a circle."
         )
     if line.curve == "radius" and abs(line.radius) * 2.0 * np.pi < flat.width:
