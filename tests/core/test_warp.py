@@ -366,6 +366,12 @@ def test_a_rail_as_another_follows_it() -> None:
         ({"kind": "bend", "curve": "circle", "diameter": 40}, "80 mm across or more"),
         ({"kind": "bend", "curve": "wave", "height": 60, "times": 3}, "fold over each other"),
         ({"kind": "bend", "curve": "radius", "radius": 10}, "40 mm or more"),
+        ({"kind": "bend", "curve": "radius", "radius": -60, "on": "cap"}, "a radius of"),
+        (
+            {"kind": "bend", "curve": "circle", "diameter": 120, "side": "inside", "clock": 6},
+            "mm across holds",
+        ),
+        ({"kind": "bend", "rise": -70}, "mm high holds"),
         ({"kind": "rails", "top": {"shape": "arched", "rise": -900}}, "The rails cross"),
         (
             {"kind": "net", "of_rows": 2, "of_columns": 2, "points": [(1.5, 0), (0, 0), (0, 0), (0, 0)]},
@@ -379,6 +385,12 @@ def test_what_cannot_hold_says_what_would(line: dict[str, Any], says: str) -> No
     assert any(says in f.text for f in proof.findings if f.level == "stop"), [f.text for f in proof.findings]
     if "can be" not in says:
         assert_keeps_its_promises(proof.results[-1].region)
+    for mend in (f.mend for f in proof.findings if f.mend):
+        mended = proof_of(
+            {**WORDS, "rows": [{"text": "BOATHOUSE"}]},
+            {"id": "l2", "of": ["l1/letters"], **line, **mend.values},
+        )
+        assert not [f.text for f in mended.findings if f.level == "stop"], "what is offered holds"
 
 
 def test_nothing_pulled_leaves_all_as_it_is() -> None:

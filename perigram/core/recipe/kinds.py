@@ -47,7 +47,7 @@ class Note:
     #: the box in mm it is about, where it has one
     place: Box | None = None
     #: what would put it right: how that is called, and values of its line
-    mend: tuple[str, dict[str, str]] | None = None
+    mend: tuple[str, Mapping[str, str | float]] | None = None
 
 
 @dataclass(frozen=True)

@@ -1,10 +1,9 @@
-import type { Box, Design, Finding, Line } from "../api/client";
+import type { Box, Design, Finding } from "../api/client";
 import { formatCutLength, inUnit, type Unit } from "../units";
 import { Button } from "../ui/Button";
 import { Pop } from "../ui/Pop";
-import { withLine } from "../design/edits";
+import { MendButton } from "../fields/MendButton";
 import { useBench } from "../state/store";
-import { useLineEdits } from "../state/useLineEdits";
 import type { ShownProof } from "../state/useProof";
 
 const LEVELS: Record<Finding["level"], { chip: string; dot: string; word: string }> = {
@@ -13,26 +12,6 @@ const LEVELS: Record<Finding["level"], { chip: string; dot: string; word: string
   stop: { chip: "border-brick/50 bg-brick-soft", dot: "bg-brick", word: "Stops the cut" },
 };
 const ORDER: Finding["level"][] = ["stop", "holds", "look"];
-
-/** Puts a finding right: by adding the line that does, or by values of the line it is about. */
-function MendButton({ mend }: { mend: NonNullable<Finding["mend"]> }) {
-  const { add } = useLineEdits();
-  const change = useBench((state) => state.change);
-  return (
-    <Button
-      look="quiet"
-      className="px-2 text-plum underline decoration-dotted underline-offset-4"
-      disabled={add.isPending}
-      onClick={() =>
-        mend.kind
-          ? add.mutate({ kind: mend.kind, on: mend.on, given: mend.values })
-          : change((now) => withLine(now, mend.on, (line) => ({ ...line, ...mend.values }) as Line))
-      }
-    >
-      {mend.label}
-    </Button>
-  );
-}
 
 interface FindingProps {
   finding: Finding;

@@ -2,6 +2,7 @@ import { Lock } from "lucide-react";
 import { Fragment } from "react";
 import type { Design, Finding, Kind, Line, Slot } from "../api/client";
 import { faceOf } from "../design/face";
+import { MendButton } from "../fields/MendButton";
 import { useBench } from "../state/store";
 import { inUnit } from "../units";
 import { LineMenu } from "./LineMenu";
@@ -74,6 +75,7 @@ export function LineSentence({ design, line, index, kind, kinds, findings, selec
       {findings.map((finding) => (
         <p key={finding.text} className={TONES[finding.level]}>
           {inUnit(finding.text, design.unit)}
+          {finding.mend && selected && <MendButton mend={finding.mend} />}
         </p>
       ))}
       <LineMenu design={design} line={line} index={index} />

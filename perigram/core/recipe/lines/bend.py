@@ -94,7 +94,7 @@ def run(line: Bend, tools: Tools) -> Outcome:
     if wrong:
         notes = [Note("stop", wrong, box)]
     elif share < 1.0:
-        notes = [Note("stop", _says_fold(line, flat, share), box)]
+        notes = [_fold(line, flat, share)]
     put = mapped if line.letters == "bent" else turned
     results = {ref: put(tools.inputs[ref], onto) for ref in line.of}
     shown = onto or _level(flat)
@@ -204,17 +204,26 @@ def _too_long(line: Bend, flat: _Flat) -> str | None:
     return None
 
 
-def _says_fold(line: Bend, flat: _Flat, share: float) -> str:
-    """That letters would fold over each other, and what would hold."""
-    held = {
-        "arc": lambda: f"{_rise(_turn(line, flat), flat, share):.1f} mm high holds",
-        "radius": lambda: f"a radius of {abs(line.radius) / max(share, 1e-3):.0f} mm holds",
-        "turn": lambda: f"{abs(line.turn) * share:.0f}° holds",
-        "circle": lambda: f"{line.diameter / max(share, 1e-3):.0f} mm across holds",
-        "wave": lambda: f"{line.height * share:.1f} mm high holds",
-        "own": lambda: f"a curve {share * 100.0:.0f} % as high holds",
-    }[line.curve]()
-    return f"Bent like this, the letters fold over each other on the inner side; {held}, and is what shows."
+def _fold(line: Bend, flat: _Flat, share: float) -> Note:
+    """That letters would fold over each other, and what would hold: offered, rounded to the safe side."""
+    # A larger circle and a larger radius bend less; of all else less does.
+    value, figure, says = {
+        "arc": ("rise", np.sign(line.rise) * _rise(_turn(line, flat), flat, share), "{:g} mm high"),
+        "radius": ("radius", line.radius / max(share, 1e-3), "a radius of {:g} mm"),
+        "turn": ("turn", line.turn * share, "{:g}°"),
+        "circle": ("diameter", line.diameter / max(share, 1e-3), "{:g} mm across"),
+        "wave": ("height", line.height * share, "{:g} mm high"),
+        "own": ("", share * 100.0, "a curve {:g} % as high"),
+    }[line.curve]
+    outward = np.ceil if line.curve in ("radius", "circle") else np.floor
+    size = float(outward(abs(figure) * 10.0) / 10.0)
+    held = float(np.copysign(size, figure))
+    text = (
+        f"Bent like this, the letters fold over each other on the inner side; {says.format(size)} holds, "
+        "and is what shows."
+    )
+    mend = (f"Take {says.format(size)}", {value: held}) if value else None
+    return Note("stop", text, flat.box, mend)
 
 
 def _rise(turn: float | None, flat: _Flat, by: float) -> float:
