@@ -366,12 +366,6 @@ def test_a_rail_as_another_follows_it() -> None:
         ({"kind": "bend", "curve": "circle", "diameter": 40}, "80 mm across or more"),
         ({"kind": "bend", "curve": "wave", "height": 60, "times": 3}, "fold over each other"),
         ({"kind": "bend", "curve": "radius", "radius": 10}, "40 mm or more"),
-        ({"kind": "bend", "curve": "radius", "radius": -60, "on": "cap"}, "a radius of"),
-        (
-            {"kind": "bend", "curve": "circle", "diameter": 120, "side": "inside", "clock": 6},
-            "mm across holds",
-        ),
-        ({"kind": "bend", "rise": -70}, "mm high holds"),
         ({"kind": "rails", "top": {"shape": "arched", "rise": -900}}, "The rails cross"),
         (
             {"kind": "net", "of_rows": 2, "of_columns": 2, "points": [(1.5, 0), (0, 0), (0, 0), (0, 0)]},
