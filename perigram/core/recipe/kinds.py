@@ -148,6 +148,11 @@ def by_size(line: Any, ratio: float, side: Side) -> dict[str, float]:
     return {"size": round(line.size * ratio, 4)}
 
 
+def on_newest(start: Start) -> dict[str, object]:
+    """A line over several things begins with what it was asked for on, or the newest thing."""
+    return {"of": [start.on] if start.on else list(start.free[-1:])}
+
+
 @dataclass(frozen=True)
 class Kind:
     """One kind of line: its values, its sentence, the trade words it is found by, its function.

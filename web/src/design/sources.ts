@@ -36,11 +36,7 @@ const eachOf = (line: Line, each: string) => (each ? (valuesOf(line)[each] as st
 
 /** What shows flat while a line is chosen: what it shapes, or, of a thing that is shaped later, itself. */
 export function shapedBy(design: Design, line: Line): string[] {
-  const later = shapedLater(design);
-  return [...eachOf(line, kindOf(knownKinds(), line.kind)?.each ?? ""), ...resultNames(line, knownKinds()).map((name) => refTo(line.id, name)).filter((ref) => later.includes(ref))];
-}
-
-/** Results that show only as a later line has shaped them. */
-export function shapedLater(design: Design): string[] {
-  return design.recipe.filter((one) => !one.off).flatMap((one) => eachOf(one, kindOf(knownKinds(), one.kind)?.each ?? ""));
+  const each = (one: Line) => eachOf(one, kindOf(knownKinds(), one.kind)?.each ?? "");
+  const later = design.recipe.filter((one) => !one.off).flatMap(each);
+  return [...each(line), ...resultNames(line, knownKinds()).map((name) => refTo(line.id, name)).filter((ref) => later.includes(ref))];
 }

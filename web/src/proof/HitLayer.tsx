@@ -3,7 +3,7 @@ import { resultLabel } from "../design/labels";
 import { isPlaced } from "../design/placing";
 import { rootOf } from "../design/rails";
 import { resultOf } from "../design/refs";
-import { shapedBy, shapedLater } from "../design/sources";
+import { shapedBy } from "../design/sources";
 import { useBench } from "../state/store";
 import type { ShownProof } from "../state/useProof";
 import { workOn } from "../state/workOn";
@@ -28,7 +28,7 @@ export function HitLayer({ design, proof, view, kinds }: Props) {
     return isPlaced(line) ? [{ line, result }] : [];
   });
   // What a later line has shaped is there flat only while it is worked on.
-  const hidden = shapedLater(design);
+  const hidden = proof.results.map((result) => resultOf(result.ref)).filter((name) => name.includes("/"));
   const chosen = design.recipe.find((one) => one.id === selected);
   const flat = chosen ? shapedBy(design, chosen) : [];
   const shown = lines.filter(({ result }) => !hidden.includes(result.ref) || flat.includes(result.ref));

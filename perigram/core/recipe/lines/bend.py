@@ -10,7 +10,7 @@ from pydantic import Field, FiniteFloat
 
 from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.measure import Box
-from perigram.core.recipe.kinds import Handle, Kind, Note, Outcome, Shaping, Start, Tools
+from perigram.core.recipe.kinds import Handle, Kind, Note, Outcome, Shaping, Tools, on_newest
 from perigram.core.recipe.values import Line, Ref, angle, length, limits, number, percent, slot
 from perigram.core.recipe.warping import Holding, group_box, mapped, strongest, turned
 from perigram.core.warp.arc import HIGHEST_TURN, Arc, most_rise, turn_for_rise
@@ -289,11 +289,6 @@ def _handles(line: Bend, flat: _Flat, onto: Map) -> list[Handle]:
     ]
 
 
-def _starts(start: Start) -> dict[str, object]:
-    """On what it was asked for, or the newest thing."""
-    return {"of": [start.on] if start.on else list(start.free[-1:])}
-
-
 KIND = Kind(
     Bend,
     name="Bend",
@@ -305,5 +300,5 @@ KIND = Kind(
     results={},
     run=run,
     each="of",
-    starts=_starts,
+    starts=on_newest,
 )

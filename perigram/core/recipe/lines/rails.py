@@ -13,7 +13,7 @@ from perigram.core.errors import GeometryError
 from perigram.core.geometry import measure
 from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.measure import Box
-from perigram.core.recipe.kinds import Handle, Kind, Note, Outcome, Shaping, Start, Tools
+from perigram.core.recipe.kinds import Handle, Kind, Note, Outcome, Shaping, Tools, on_newest
 from perigram.core.recipe.parts import Made
 from perigram.core.recipe.values import Line, Ref, Strict, length, limits, ranged, slot
 from perigram.core.recipe.warping import group_box, has_letters, mapped, strongest
@@ -364,11 +364,6 @@ def _handles(name: str, shape: RailShape, rail: Rail, low: float, high: float) -
     return [handle("moved", "how far it is moved up", 0.5, (0.0, -1.0))]
 
 
-def _starts(start: Start) -> dict[str, object]:
-    """On what it was asked for, or the newest thing."""
-    return {"of": [start.on] if start.on else list(start.free[-1:])}
-
-
 KIND = Kind(
     Rails,
     name="Run between rails",
@@ -379,5 +374,5 @@ KIND = Kind(
     run=run,
     each="of",
     reads=_reads,
-    starts=_starts,
+    starts=on_newest,
 )
