@@ -137,7 +137,7 @@ KIND = Kind(
     Net,
     name="Shape by a net",
     sentence="Shape {of} by a net of {columns} by {rows}, {alike}",
-    words=("net", "warp", "shape", "free", "pull", "bulge", "pinch", "mesh", "envelope", "distort"),
+    words=("net", "warp", "shape", "free", "pull", "bulge", "pinch", "mesh"),
     results={},
     run=run,
     each="of",

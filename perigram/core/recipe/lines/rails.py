@@ -369,7 +369,7 @@ KIND = Kind(
     name="Run between rails",
     sentence="Run {of} between rails: top {top}, {between}bottom {bottom}, "
     "rows {apart} apart, left side {left}, right side {right}",
-    words=("rails", "warp", "arch", "wave", "bulge", "tilt", "nest", "top", "bottom", "envelope", "stretch"),
+    words=("rails", "warp", "arch", "wave", "bulge", "tilt", "nest", "top", "bottom", "stretch"),
     results={},
     run=run,
     each="of",
