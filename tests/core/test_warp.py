@@ -249,6 +249,15 @@ def test_folds_are_found_and_only_they() -> None:
         assert holds or tightest < 0.05
 
 
+def test_a_sharp_turn_between_the_ends_of_a_cubic_is_found() -> None:
+    path = Path(np.array([[[0.0, 0.0], [12.0, 30.0], [8.0, 30.0], [20.0, 0.0]]]))
+    bends = path.at(np.linspace(0.0, path.length, 20_001))[2]
+    tightest = 1.0 / np.abs(bends).max()
+    assert np.abs(bends[[0, -1]]).max() < 0.2 * np.abs(bends).max(), "it is between them"
+    assert path.holds_within(-0.98 * tightest, 0.98 * tightest)
+    assert not path.holds_within(-1.02 * tightest, 1.02 * tightest)
+
+
 # -- rows that share a rail
 
 
@@ -294,6 +303,15 @@ def test_letters_that_turn_keep_their_gaps(bend: dict[str, Any]) -> None:
         assert after == pytest.approx(before, abs=0.02), (a.name, b.name)
     for one, other in zip(flat, turned, strict=True):
         assert area(one.region) == pytest.approx(area(other.region), rel=1e-9), "they only turn"
+
+
+def test_turned_letters_stay_about_the_middle() -> None:
+    line = {"id": "l2", "kind": "bend", "of": ["l1/letters"], "letters": "turned", "rise": 60.0}
+    proof = proof_of({**WORDS, "rows": [{"text": "HOTTOH"}]}, line)
+    flat, turned = (bounds(result.region) for result in proof.results)
+    assert flat
+    assert turned
+    assert turned[0] + turned[2] == pytest.approx(flat[0] + flat[2], abs=0.5)
 
 
 # -- in a recipe
