@@ -24,8 +24,8 @@ from perigram.core.warp.maps import Map, warped
 _LETTER = 2
 #: What moves no node or handle by more than this many mm moves nothing.
 _STILL = 1e-9
-#: What still holds is found to this share of what was asked for.
-_SETTLED = 12
+#: What still holds is found by so many halvings of what was asked for.
+_HALVINGS = 12
 
 
 class Holding(Map, Protocol):
@@ -87,7 +87,7 @@ def strongest(make: Callable[[float], M | None], box: Box) -> tuple[M | None, fl
     if whole is not None:
         return whole, 1.0
     low, high = 0.0, 1.0
-    for _ in range(_SETTLED):
+    for _ in range(_HALVINGS):
         middle = (low + high) / 2.0
         low, high = (middle, high) if holds(middle) is not None else (low, middle)
     return holds(low), low

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
+from math import comb
 
 import numpy as np
 from scipy.optimize import brentq
@@ -119,15 +120,8 @@ def _bernstein_product(a: Floats, b: Floats) -> Floats:
     out = np.zeros((len(a), p + q + 1))
     for i in range(p + 1):
         for j in range(q + 1):
-            out[:, i + j] += _binomial(p, i) * _binomial(q, j) / _binomial(p + q, i + j) * a[:, i] * b[:, j]
+            out[:, i + j] += comb(p, i) * comb(q, j) / comb(p + q, i + j) * a[:, i] * b[:, j]
     return out
-
-
-def _binomial(n: int, k: int) -> float:
-    value = 1.0
-    for i in range(k):
-        value = value * (n - i) / (i + 1)
-    return value
 
 
 @dataclass(frozen=True)
