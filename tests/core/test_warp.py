@@ -293,11 +293,25 @@ def test_rows_are_as_far_apart_as_asked_square_to_their_rail(apart: float) -> No
 # -- letters that only turn
 
 
-@pytest.mark.parametrize("bend", [{"rise": 60.0}, {"rise": -50.0}, {"curve": "circle", "diameter": 170.0}])
+HEART = {"id": "l0", "kind": "shape", "figure": "heart", "width": 300.0, "height": 240.0}
+EDGE = {"curve": "edge", "edge": "l0/shape"}
+
+
+@pytest.mark.parametrize(
+    "bend",
+    [
+        {"rise": 60.0},
+        {"rise": -50.0},
+        {"curve": "circle", "diameter": 170.0},
+        {"curve": "wave", "height": 60.0},
+        EDGE,
+        {**EDGE, "side": "inside", "clock": 4.0},
+    ],
+)
 def test_letters_that_turn_keep_their_gaps(bend: dict[str, Any]) -> None:
     line = {"id": "l2", "kind": "bend", "of": ["l1/letters"], "letters": "turned", **bend}
-    proof = proof_of({**WORDS, "rows": [{"text": "BOATHOUSE"}]}, line)
-    flat, turned = (result.made.parts() for result in proof.results)
+    proof = proof_of(HEART, {**WORDS, "rows": [{"text": "BOATHOUSE"}]}, line)
+    flat, turned = (result.made.parts() for result in proof.results[1:])
     for (a, b), (c, d) in zip(pairwise(flat), pairwise(turned), strict=True):
         before, after = (fine(x.region).distance(fine(y.region)) for x, y in ((a, b), (c, d)))
         assert after == pytest.approx(before, abs=0.02), (a.name, b.name)
@@ -312,6 +326,53 @@ def test_turned_letters_stay_about_the_middle() -> None:
     assert flat
     assert turned
     assert turned[0] + turned[2] == pytest.approx(flat[0] + flat[2], abs=0.5)
+
+
+# -- along the edge of something
+
+
+@pytest.mark.parametrize("side", ["outside", "inside"])
+@pytest.mark.parametrize("letters", ["bent", "turned"])
+def test_the_edge_of_a_disc_is_a_circle(side: str, letters: str) -> None:
+    disc_line = {"id": "l0", "kind": "shape", "figure": "oval", "width": 240.0, "height": 240.0}
+    away = {"outside": 8.0, "inside": -8.0}[side]
+    alike: dict[str, Any] = {
+        "kind": "bend",
+        "of": ["l1/letters"],
+        "letters": letters,
+        "side": side,
+        "clock": 2.0,
+    }
+    proof = proof_of(
+        disc_line,
+        {**WORDS, "rows": [{"text": "REGATTA"}]},
+        {**alike, "id": "l2", "curve": "edge", "edge": "l0/shape", "away": 8.0},
+        {**alike, "id": "l3", "curve": "circle", "diameter": 2.0 * (120.0 + away)},
+    )
+    assert proof.findings == []
+    edge, circle = (fine(result.region) for result in proof.results[2:])
+    # A circle bent along lies where its words' middle was; the disc where it is.
+    dx, dy = np.subtract(circle.centroid.coords[0], edge.centroid.coords[0])
+    assert edge.area == pytest.approx(circle.area, rel=1e-3)
+    moved = shapely.transform(edge, lambda xy: xy + (dx, dy))
+    assert shapely.hausdorff_distance(moved, circle) < 0.02
+
+
+def test_words_follow_an_edge_at_their_distance_and_round_its_corners() -> None:
+    line = {"id": "l2", "kind": "bend", "of": ["l1/letters"], **EDGE, "away": 6.0}
+    proof = proof_of(HEART, {**WORDS, "rows": [{"text": "HATHLINE"}]}, line)
+    heart, flat, bent = (fine(result.region) for result in proof.results)
+    # Letters of this font reach a little below their baseline, some more than others.
+    below = flat.bounds[3] - proof.results[1].made.levels[0]
+    (note,) = proof.findings
+    assert note.mend
+    assert note.mend.values["soft"] > 10.0
+    assert heart.distance(bent) == pytest.approx(6.0 - below, abs=0.05)
+    mended = proof_of(HEART, {**WORDS, "rows": [{"text": "HATHLINE"}]}, {**line, **note.mend.values})
+    assert mended.findings == []
+    assert_keeps_its_promises(mended.results[-1].region)
+    for wrong, says in (({"edge": ""}, "not chosen"), ({"side": "inside", "away": 150.0}, "no room")):
+        assert says in proof_of(HEART, WORDS, {**line, **wrong}).findings[0].text
 
 
 # -- in a recipe

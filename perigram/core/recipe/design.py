@@ -135,12 +135,18 @@ def references(line: Line) -> list[str]:
     for name, kind in slots_of(line).items():
         value = getattr(line, name)
         if kind == "ref":
-            found.append(value)
+            if value or not _can_be_left_out(line, name):
+                found.append(value)
         elif kind == "refs":
             found.extend(value)
         elif kind == "place":
             found.extend(value.refs)
     return found
+
+
+def _can_be_left_out(line: Line, name: str) -> bool:
+    extra = type(line).model_fields[name].json_schema_extra
+    return isinstance(extra, dict) and bool(extra.get("optional"))
 
 
 def ranges() -> dict[str, dict[str, float]]:

@@ -24,6 +24,10 @@ from perigram.core.warp.maps import Map, warped
 _LETTER = 2
 #: What moves no node or handle by more than this many mm moves nothing.
 _STILL = 1e-9
+#: Letters that only turn go along by these parts of their reach to be clear, and by so many of them at most.
+_STEPS, _FARTHEST_STEPS = 4, 16
+#: A row of such letters is set again so many times at most, until its middle is within so many mm.
+_CENTRINGS, _CENTRED = 8, 0.005
 #: What still holds is found by so many halvings of what was asked for.
 _HALVINGS = 12
 
@@ -134,11 +138,26 @@ def _placing(onto: Map, foot: Floats, by: float) -> Floats:
 
 
 def _apart(letters: Sequence[Part], onto: Map) -> list[Floats]:
-    """Where the letters of a row go so that neighbours are as far apart as before they were turned."""
+    """Where the letters of a row go so that neighbours are as far apart as before they were turned.
+
+    How far they have to go depends on where the curve turns: so the row is set again until its ends are as
+    far from where they would be one way as the other.
+    """
+    shifts = _shifts(letters, onto, 0.0)
+    for _ in range(_CENTRINGS):
+        middle = (shifts[0] + shifts[-1]) / 2.0
+        if abs(middle) < _CENTRED:
+            break
+        shifts = _shifts(letters, onto, shifts[0] - middle)
+    return [_placing(onto, part.frame[:, 2], by) for part, by in zip(letters, shifts, strict=True)]
+
+
+def _shifts(letters: Sequence[Part], onto: Map, first: float) -> list[float]:
+    """How far along each letter goes, in mm, if the first one goes so far."""
     feet = [part.frame[:, 2] for part in letters]
     flats = [part.region.multipolygon for part in letters]
-    shifts = [0.0]
-    before = _seen(flats[0], _placing(onto, feet[0], 0.0))
+    shifts = [first]
+    before = _seen(flats[0], _placing(onto, feet[0], first))
     for i in range(1, len(letters)):
         gap = float(shapely.distance(flats[i - 1], flats[i]))
         reach = max(float(np.hypot(*np.ptp(part.region.start, axis=0))) for part in letters[i - 1 : i + 1])
@@ -149,13 +168,16 @@ def _apart(letters: Sequence[Part], onto: Map) -> list[Floats]:
                 here = _seen(flats[i], _placing(onto, feet[i], by))
                 return float(shapely.distance(before, here)) - gap
 
-            low, high = shift - reach, shift + reach
-            if miss(low) < 0.0 < miss(high):
+            # From where it would be it goes on until it is clear, or back until it is not.
+            step = np.copysign(reach / _STEPS, -miss(shift))
+            tries = shift + step * np.arange(1, _FARTHEST_STEPS)
+            far = next((by for by in tries if miss(by) * step > 0.0), None)
+            if far is not None:
+                low, high = sorted((float(far - step), float(far)))
                 shift = float(brentq(miss, low, high, xtol=1e-4))
         shifts.append(shift)
         before = _seen(flats[i], _placing(onto, feet[i], shift))
-    middle = (shifts[0] + shifts[-1]) / 2.0
-    return [_placing(onto, foot, shift - middle) for foot, shift in zip(feet, shifts, strict=True)]
+    return shifts
 
 
 def _seen(flat: shapely.Geometry, matrix: Floats) -> shapely.Geometry:

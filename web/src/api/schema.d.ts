@@ -700,6 +700,11 @@ export interface components {
         /** Bend */
         Bend: {
             /**
+             * Away
+             * @default 5
+             */
+            away: number;
+            /**
              * Clock
              * @default 12
              */
@@ -709,12 +714,17 @@ export interface components {
              * @default arc
              * @enum {string}
              */
-            curve: "arc" | "radius" | "turn" | "circle" | "wave" | "own";
+            curve: "arc" | "radius" | "turn" | "circle" | "wave" | "edge" | "own";
             /**
              * Diameter
              * @default 200
              */
             diameter: number;
+            /**
+             * Edge
+             * @default
+             */
+            edge: string;
             /**
              * Fills
              * @default 0
@@ -783,6 +793,11 @@ export interface components {
              * @enum {string}
              */
             side: "outside" | "inside";
+            /**
+             * Soft
+             * @default 10
+             */
+            soft: number;
             /**
              * Starts
              * @default up

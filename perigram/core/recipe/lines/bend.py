@@ -1,24 +1,32 @@
-"""Bend: words along an arc, a circle, a wave or a curve of one's own."""
+"""Bend: words along an arc, a circle, a wave, the edge of something or a curve of one's own."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field, FiniteFloat
 
+from perigram.core.geometry import measure
 from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.measure import Box
 from perigram.core.recipe.kinds import Handle, Kind, Note, Outcome, Shaping, Tools, on_newest
+from perigram.core.recipe.parts import Made
 from perigram.core.recipe.values import Line, Ref, angle, length, limits, number, percent, slot
 from perigram.core.recipe.warping import Holding, group_box, mapped, strongest, turned
 from perigram.core.warp.arc import HIGHEST_TURN, Arc, most_rise, turn_for_rise
 from perigram.core.warp.maps import Map
+from perigram.core.warp.outline import around, place_at, sharpest_corner, twice_round
 from perigram.core.warp.path import Along, Path, through, wave
 
 #: Bent less than this many radians, or waved less than this many mm, words are as good as straight.
 _FLAT = 1e-4
+#: Curves that turn by more than this many radians at once have a corner, which nothing can be bent along.
+_CORNER = np.radians(2.0)
+_WHOSE_EDGE = "Along whose edge is not chosen yet: click “choose”."
+_ONLY_TURN = ("Let letters only turn", {"letters": "turned"})
 #: A curve of one's own before it is one, in shares of the words' width: a gentle hill.
 _OWN = ((-0.5, 0.0), (-0.2, -0.1), (0.2, -0.1), (0.5, 0.0))
 
@@ -28,7 +36,7 @@ Point = tuple[FiniteFloat, FiniteFloat]
 class Bend(Line):
     kind: Literal["bend"] = "bend"
     of: Annotated[list[Ref], Field(max_length=60)] = slot("refs", "What is bent", [])
-    curve: Literal["arc", "radius", "turn", "circle", "wave", "own"] = slot(
+    curve: Literal["arc", "radius", "turn", "circle", "wave", "edge", "own"] = slot(
         "choice",
         "Along what",
         "arc",
@@ -38,6 +46,7 @@ class Bend(Line):
             "turn": "an arc by its angle",
             "circle": "a circle",
             "wave": "a wave",
+            "edge": "the edge of",
             "own": "a curve of its own",
         },
     )
@@ -45,9 +54,12 @@ class Bend(Line):
     radius: FiniteFloat = length("Radius of the arc", 200.0, low=-20000.0, high=20000.0, step=1.0)
     turn: FiniteFloat = angle("Angle of the arc", 90.0, low=-355.0, high=355.0)
     diameter: FiniteFloat = length("Diameter of the circle", 200.0, low=5.0, high=6000.0, step=1.0)
+    edge: Ref = slot("ref", "Along whose edge", "", optional=True)
+    away: FiniteFloat = length("Distance from the edge", 5.0, low=0.0, high=500.0, step=0.5)
+    soft: FiniteFloat = length("Corners of the edge", 10.0, low=0.5, high=300.0, step=1.0)
     side: Literal["outside", "inside"] = slot(
         "choice",
-        "On which side of the circle",
+        "On which side",
         "outside",
         choices={"outside": "on its outside", "inside": "on its inside"},
     )
@@ -88,6 +100,8 @@ def run(line: Bend, tools: Tools) -> Outcome:
     if box is None:
         return Outcome({ref: tools.inputs[ref] for ref in line.of})
     flat = _Flat(box, ((box[0] + box[2]) / 2.0, _on(line, tools, box)))
+    if line.curve == "edge":
+        return _along_edge(line, tools, flat)
     wrong = _too_long(line, flat)
     onto, share = (None, 1.0) if _is_straight(line) else strongest(lambda by: _map(line, flat, by), box)
     notes = []
@@ -95,10 +109,63 @@ def run(line: Bend, tools: Tools) -> Outcome:
         notes = [Note("stop", wrong, box)]
     elif share < 1.0:
         notes = [_fold(line, flat, share)]
-    put = mapped if line.letters == "bent" else turned
-    results = {ref: put(tools.inputs[ref], onto) for ref in line.of}
     shown = onto or _level(flat)
-    return Outcome(results, notes, Shaping(_handles(line, flat, shown), [_base(flat, shown)]))
+    return Outcome(_put(line, tools, onto), notes, Shaping(_handles(line, flat, shown), [_base(flat, shown)]))
+
+
+def _put(line: Bend, tools: Tools, onto: Map | None) -> dict[str, Made]:
+    """By what it came from, everything under a map, bent with it or only turned."""
+    put = mapped if line.letters == "bent" else turned
+    return {ref: put(tools.inputs[ref], onto) for ref in line.of}
+
+
+def _along_edge(line: Bend, tools: Tools, flat: _Flat) -> Outcome:
+    """Words along the outline of another result, rounded as far as it takes for them not to fold."""
+    if not line.edge:
+        return Outcome(_put(line, tools, None), [Note("stop", _WHOSE_EDGE, flat.box)])
+    edge = tools.region(line.edge)
+    inside = line.side == "inside"
+    soft, onto = line.soft, None
+    while onto is None and soft <= limits(Bend, "soft")[1]:
+        figure, dx, dy = edge.at_origin()
+        key = ("around", figure.digest(), line.away, soft, inside)
+        path = tools.memo(key, partial(around, figure, line.away, soft, inside))
+        path = Path(path.cubics + (dx, dy))
+        if flat.width > path.length:
+            text = (
+                f"These words are {flat.width:.0f} mm long, and along that edge only {path.length:.0f} "
+                "mm fit. Make them smaller, or take them farther out."
+            )
+            return Outcome(_put(line, tools, None), [Note("stop", text, flat.box)])
+        spread = line.fills / 100.0 * path.length / flat.width if line.fills else 1.0
+        at = place_at(path, edge, np.radians(line.clock * 30.0))
+        # The second time round begins where the first ends: words may reach over that.
+        at += path.length if at < path.length / 2.0 else 0.0
+        made = Along(twice_round(path), flat.middle, at, min(soft, flat.width / 8.0), spread)
+        smooth = sharpest_corner(path) < _CORNER and made.holds_over(flat.box)
+        onto = made if line.letters == "turned" or smooth else None
+        taken, soft = soft, float(np.ceil(1.25 * soft))
+    notes = []
+    if onto is None:
+        notes = [
+            Note("stop", "These letters fold along that edge. Let them only turn.", flat.box, _ONLY_TURN)
+        ]
+    elif taken > line.soft:
+        says = f"corners {taken:g} mm round"
+        text = (
+            f"At the corners of that edge the letters fold over each other; {says} hold, and are what shows."
+        )
+        notes = [Note("stop", text, flat.box, (f"Take {says}", {"soft": taken}))]
+    shown = onto or _level(flat)
+    handles = []
+    if onto is not None:
+        box = measure.bounds(edge) or flat.box
+        handles = [_clock(line, onto.points(np.array([flat.middle]))[0], _middle(box))]
+    return Outcome(_put(line, tools, onto), notes, Shaping(handles, [_base(flat, shown)]))
+
+
+def _middle(box: Box) -> tuple[float, float]:
+    return (box[0] + box[2]) / 2.0, (box[1] + box[3]) / 2.0
 
 
 def _is_straight(line: Bend) -> bool:
@@ -264,21 +331,7 @@ def _handles(line: Bend, flat: _Flat, onto: Map) -> list[Handle]:
         rim = handle(
             "diameter", "Diameter of the circle", far, (0.0, 1.0 if line.side == "outside" else -1.0)
         )
-        low, high = limits(Bend, "clock")
-        return [
-            rim,
-            Handle(
-                "clock",
-                "Where the words' middle is",
-                (float(middle[0]), float(middle[1])),
-                (line.clock,),
-                (12.0, 0.0),
-                (cx, cy),
-                low=low,
-                high=high,
-                reads="number",
-            ),
-        ]
+        return [rim, _clock(line, middle, (cx, cy))]
     if line.curve == "wave":
         crest = flat.box[0] + flat.width / (4.0 * line.times)
         at = onto.points(np.array([[crest, y]]))[0]
@@ -289,13 +342,21 @@ def _handles(line: Bend, flat: _Flat, onto: Map) -> list[Handle]:
     ]
 
 
+def _clock(line: Bend, at: Floats, about: tuple[float, float]) -> Handle:
+    low, high = limits(Bend, "clock")
+    place, now = (float(at[0]), float(at[1])), (line.clock,)
+    label = "Where the words' middle is"
+    return Handle("clock", label, place, now, (12.0, 0.0), about, low=low, high=high, reads="number")
+
+
 KIND = Kind(
     Bend,
     name="Bend",
     sentence="Bend {of} along {curve}[curve=arc: {rise} high][curve=radius: of {radius}]"
     "[curve=turn: of {turn}][curve=circle: {diameter} across, {side}, at {clock} o’clock]"
-    "[curve=wave: {height} high, {times} times, {starts} first], on the {on}, "
-    "letters {letters}[curve=circle|own:, spread over {fills}]",
+    "[curve=wave: {height} high, {times} times, {starts} first]"
+    "[curve=edge: {edge}, {side}, {away} off it, corners {soft} round, at {clock} o’clock], on the {on}, "
+    "letters {letters}[curve=circle|edge|own:, spread over {fills}]",
     words=("bend", "arc", "arch", "curve", "circle", "round", "wave", "warp", "rainbow", "along", "path"),
     results={},
     run=run,
