@@ -46,7 +46,7 @@ WORDS: dict[str, Any] = {
 
 def design(*lines: dict[str, Any], **values: Any) -> Design:
     recipe = [{"id": f"l{i + 1}", **line} for i, line in enumerate(lines)]
-    return read_design({"format": "perigram", "version": 1, "recipe": recipe, **values})
+    return read_design({"format": "perigram", "version": 2, "recipe": recipe, **values})
 
 
 THREE = (shape(40, 20, 0, 0), shape(10, 30, 35, 12, place={"rotate": 25}), WORDS)

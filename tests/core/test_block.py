@@ -26,7 +26,7 @@ def prove(design: Design) -> Proof:
 
 def words(**values: Any) -> Design:
     line = {"id": "l1", "kind": "letter", "font": "anton", "rows": ROWS, "size": 200, "gap": 0.5, **values}
-    return read_design({"format": "perigram", "version": 1, "recipe": [line]})
+    return read_design({"format": "perigram", "version": 2, "recipe": [line]})
 
 
 def rows_of(design: Design) -> list[tuple[float, float]]:

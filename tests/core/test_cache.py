@@ -75,7 +75,7 @@ def test_a_picture_of_the_same_name_is_another_picture() -> None:
         design = read_design(
             {
                 "format": "perigram",
-                "version": 1,
+                "version": 2,
                 "name": "one",
                 "materials": [{"id": "m", "name": "Vinyl", "kind": "vinyl", "colour": "#202020"}],
                 "pictures": [{"id": "pic", "name": "pic", "svg": svg}],
@@ -147,7 +147,7 @@ def test_no_value_is_left_out_of_what_results_are_kept_by(line: dict[str, Any]) 
     """Changed with everything before it kept, lettering comes out as from nothing, and it does change."""
 
     def made(values: dict[str, Any], cache: Cache | None) -> bytes:
-        design = read_design({"format": "perigram", "version": 1, "recipe": [values]})
+        design = read_design({"format": "perigram", "version": 2, "recipe": [values]})
         (result,) = evaluate(design, DesignSources(design), cache).results
         return result.region.digest()
 

@@ -27,7 +27,7 @@ def design(mirrored: bool, font: str = "anton") -> Design:
     return read_design(
         {
             "format": "perigram",
-            "version": 1,
+            "version": 2,
             "name": "ways",
             "materials": [
                 {"id": "m", "name": "Vinyl", "kind": "vinyl", "colour": "#202020", "mirrored": mirrored}

@@ -17,7 +17,7 @@ from perigram.library import FONT_FOLDER, DesignSources, font_catalogue
 
 def proof_of(**values: object) -> Proof:
     line = {"id": "l1", "kind": "letter", "font": "anton", "size": 100.0, **values}
-    design = read_design({"format": "perigram", "version": 1, "recipe": [line]})
+    design = read_design({"format": "perigram", "version": 2, "recipe": [line]})
     return evaluate(design, DesignSources(design))
 
 
@@ -173,6 +173,6 @@ def test_relations_hold_when_what_they_hold_to_changes(
             },
             {"id": "l2", "kind": "shape", "figure": "heart", "width": 20, "height": 12, "place": place},
         ]
-        design = read_design({"format": "perigram", "version": 1, "recipe": recipe})
+        design = read_design({"format": "perigram", "version": 2, "recipe": recipe})
         anchor, thing = (bounds(r.region) for r in evaluate(design, DesignSources(design)).results)
         assert holds(anchor, thing) == pytest.approx((3, 5), abs=1e-6)  # type: ignore[arg-type]

@@ -24,7 +24,7 @@ from .material import EVERY, SCRIPT, assert_keeps_its_promises, fine
 
 def proof_of(*lines: dict[str, Any]) -> Proof:
     recipe = [{"id": f"l{i + 1}", "kind": "letter", "font": "anton", **line} for i, line in enumerate(lines)]
-    design = read_design({"format": "perigram", "version": 1, "recipe": recipe})
+    design = read_design({"format": "perigram", "version": 2, "recipe": recipe})
     return evaluate(design, DesignSources(design))
 
 
@@ -235,7 +235,7 @@ def test_a_line_as_wide_as_another_stays_so() -> None:
 
 def test_other_forms_are_offered_and_taken() -> None:
     line = Letter.model_validate({"id": "l1", "font": "pacifico", "rows": [{"text": "otter"}]})
-    sources = DesignSources(read_design({"format": "perigram", "version": 1}))
+    sources = DesignSources(read_design({"format": "perigram", "version": 2}))
     offered = forms(line, 0, 1, sources)
     assert offered[0].code is None
     assert len(offered) > 1
@@ -248,7 +248,7 @@ def test_other_forms_are_offered_and_taken() -> None:
 
 
 def test_features_say_whether_they_change_the_words() -> None:
-    sources = DesignSources(read_design({"format": "perigram", "version": 1}))
+    sources = DesignSources(read_design({"format": "perigram", "version": 2}))
     line = Letter.model_validate({"id": "l1", "font": "anton", "rows": [{"text": "Tide 10"}]})
     shown = {one.feature.tag: one for one in features(line, sources)}
     assert shown["zero"].changes

@@ -30,7 +30,7 @@ WORDS = {
 
 def made_by(*recipe: dict[str, Any], pictures: Any = ()) -> dict[str, Made]:
     design = read_design(
-        {"format": "perigram", "version": 1, "recipe": list(recipe), "pictures": list(pictures)}
+        {"format": "perigram", "version": 2, "recipe": list(recipe), "pictures": list(pictures)}
     )
     proof = evaluate(design, DesignSources(design))
     assert [f.text for f in proof.findings if f.level == "stop"] == []
@@ -50,11 +50,11 @@ def assert_parts_add_up(made: Made) -> None:
 def test_parts_of_what_is_left_add_up_to_it(shows: str) -> None:
     oval = {"id": "l2", "kind": "shape", "figure": "oval", "width": 60, "height": 70}
     place = {"place": {"rotate": 20, "flip": True, "x": 30, "y": -4}}
-    cut = {"id": "l3", "kind": "knock_out", "picture": "l2/shape", "target": "l1/letters", "shows": shows}
-    turned = {"id": "l4", "kind": "knock_out", "picture": "l1/letters", "target": "l2/shape", "shows": shows}
-    clean = {"id": "l5", "kind": "clean", "of": "l3/remains", "bits": 4.0}
+    cut = {"id": "l3", "kind": "knock_out", "of": ["l2/shape"], "out_of": ["l1/letters"], "shows": shows}
+    turned = {"id": "l4", "kind": "knock_out", "of": ["l1/letters"], "out_of": ["l2/shape"], "shows": shows}
+    clean = {"id": "l5", "kind": "clean", "of": "l3/l1/letters", "bits": 4.0}
     found = made_by({**WORDS, **place}, oval, cut, turned, clean)
-    for ref in ("l1/letters", "l3/remains", "l4/shows", "l5/clean"):
+    for ref in ("l1/letters", "l3/l1/letters", "l4/l1/letters", "l5/clean"):
         assert_parts_add_up(found[ref])
     assert {part.path for part in found["l5/clean"].parts()} <= {
         part.path for part in found["l1/letters"].parts()
@@ -95,12 +95,12 @@ def plies_of(design: Design) -> dict[str, list[str]]:
 
 def test_plies_follow_what_a_line_works_on() -> None:
     shape = {"kind": "shape", "figure": "oval", "width": 30, "height": 30}
-    cut = {"id": "l4", "kind": "knock_out", "picture": "l3/shape", "target": "l1/letters"}
-    plies = {"words": "l4/remains", "oval": "l2/shape", "dot": "l4/shows"}
+    cut = {"id": "l4", "kind": "knock_out", "of": ["l3/shape"], "out_of": ["l1/letters"]}
+    plies = {"words": "l4/l1/letters", "oval": "l2/shape", "dot": "l4/l3/shape"}
     design = read_design(
         {
             "format": "perigram",
-            "version": 1,
+            "version": 2,
             "recipe": [WORDS, {**shape, "id": "l2"}, {**shape, "id": "l3"}, cut],
             "materials": [{"id": "m", "name": "Card", "colour": "#112233"}],
             "plies": [
@@ -109,9 +109,9 @@ def test_plies_follow_what_a_line_works_on() -> None:
             ],
         }
     )
-    other = change_sources(design, "l4", {"target": "l2/shape"})
-    assert plies_of(other) == {"words": ["l1/letters"], "oval": ["l4/remains"], "dot": ["l4/shows"]}
-    assert plies_of(change_sources(other, "l4", {"target": "l1/letters"})) == plies_of(design)
+    other = change_sources(design, "l4", {"out_of": ["l2/shape"]})
+    assert plies_of(other) == {"words": ["l1/letters"], "oval": ["l4/l2/shape"], "dot": ["l4/l3/shape"]}
+    assert plies_of(change_sources(other, "l4", {"out_of": ["l1/letters"]})) == plies_of(design)
     assert plies_of(remove_line(other, "l4")) == {
         "words": ["l1/letters"],
         "oval": ["l2/shape"],
@@ -119,9 +119,10 @@ def test_plies_follow_what_a_line_works_on() -> None:
     }
     # What no ply cuts gives none: the line keeps the ply it has.
     no_oval = design.model_copy(update={"plies": [design.plies[0], design.plies[2]]})
-    assert plies_of(change_sources(no_oval, "l4", {"target": "l2/shape"})) == plies_of(no_oval)
+    kept = {"words": ["l4/l2/shape"], "dot": ["l4/l3/shape"]}
+    assert plies_of(change_sources(no_oval, "l4", {"out_of": ["l2/shape"]})) == kept
     with pytest.raises(PerigramError, match="cannot take"):
-        change_sources(design, "l4", {"target": ["l1/letters"]})
+        change_sources(design, "l4", {"out_of": "l1/letters"})
     with pytest.raises(PerigramError, match="not there any more"):
         change_sources(design, "l9", {})
 

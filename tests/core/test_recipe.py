@@ -61,7 +61,7 @@ def test_the_two_sides_of_a_knockout_keep_their_clearance(clearance: float) -> N
     design = changed(shirt(), 2, clearance=clearance)
     proof = evaluate(design, DesignSources(design))
     regions = {r.ref: r.region for r in proof.results}
-    remains, shows, words = (fine(regions[ref]) for ref in ("l3/remains", "l3/shows", "l1/letters"))
+    remains, shows, words = (fine(regions[ref]) for ref in ("l3/l1/letters", "l3/l2/art", "l1/letters"))
     art = fine(regions["l2/art"])
     if clearance > 0:
         assert remains.distance(art) == pytest.approx(clearance, abs=0.01)
@@ -79,10 +79,10 @@ def test_what_is_shown_whole_and_filled() -> None:
     design = changed(shirt(), 2, shows="whole", holes="filled")
     proof = evaluate(design, DesignSources(design))
     regions = {r.ref: r.region for r in proof.results}
-    assert area(regions["l3/shows"]) == pytest.approx(area(regions["l2/art"]))
+    assert area(regions["l3/l2/art"]) == pytest.approx(area(regions["l2/art"]))
     filled = changed(design, 2, holes="kept")
     kept = {r.ref: r.region for r in evaluate(filled, DesignSources(filled)).results}
-    assert area(kept["l3/remains"]) > area(regions["l3/remains"])
+    assert area(kept["l3/l1/letters"]) > area(regions["l3/l1/letters"])
 
 
 def test_results_are_computed_again_only_where_something_changed() -> None:
@@ -92,22 +92,22 @@ def test_results_are_computed_again_only_where_something_changed() -> None:
     after = {r.ref: r for r in evaluate(changed(design, 2, clearance=2.5), sources, cache).results}
     assert after["l1/letters"].region is before["l1/letters"].region
     assert after["l4/backing"].region is before["l4/backing"].region
-    assert after["l3/remains"].key != before["l3/remains"].key
+    assert after["l3/l1/letters"].key != before["l3/l1/letters"].key
     cold = {r.ref: r for r in evaluate(changed(design, 2, clearance=2.5), sources).results}
-    assert path_data(cold["l3/remains"].region) == path_data(after["l3/remains"].region)
+    assert path_data(cold["l3/l1/letters"].region) == path_data(after["l3/l1/letters"].region)
 
 
 def test_a_line_that_fails_leaves_the_others_standing() -> None:
     base = shirt()
     broken = {
-        "there now": changed(base, 2, target="l9/letters"),
-        "later line": changed(base, 1, place=base.recipe[1].place.model_copy(update={"on": "l3/remains"})),  # type: ignore[union-attr]
+        "was removed": changed(base, 2, out_of=["l9/letters"]),
+        "not chosen yet": changed(base, 2, of=[]),
+        "later line": changed(base, 1, place=base.recipe[1].place.model_copy(update={"on": "l3/l1/letters"})),  # type: ignore[union-attr]
         "can be -20 to 50 mm": changed(base, 2, clearance=99.0),
         "no font": changed(base, 0, font="no-such-font"),
         "missing from this design": changed(base, 1, picture="gone"),
         "has no “水”": changed(base, 0, rows=[Row(text="水")]),
     }
-    broken["was removed"] = broken.pop("there now")
     for says, design in broken.items():
         design = Design.model_validate(design.model_dump())
         proof = evaluate(design, DesignSources(design))
@@ -125,7 +125,7 @@ def test_small_bits_are_found_where_they_are() -> None:
     design = read_design(
         {
             "format": "perigram",
-            "version": 1,
+            "version": 2,
             "recipe": [shape, wide],
             "materials": [{"id": "m", "name": "Card", "colour": "#112233", "smallest": 1.0}],
             "plies": [{"id": "p", "name": "Strips", "material": "m", "results": ["l1/shape", "l2/shape"]}],
@@ -141,7 +141,7 @@ def test_adding_and_removing_lines_keeps_plies_sensible() -> None:
     for kind in ("letter", "shape", "knock_out", "back"):
         design, _ = add_line(design, kind)
     cuts = {ply.name: ply.results for ply in design.plies}
-    assert cuts == {"Backing": ["l4/backing"], "Lettering": ["l3/remains"], "Shape": ["l3/shows"]}
+    assert cuts == {"Backing": ["l4/backing"], "Lettering": ["l3/l1/letters"], "Shape": ["l3/l2/shape"]}
     assert design.plies[0].name == "Backing", "a backing lies under everything"
     assert evaluate(design, DesignSources(design)).is_cuttable
     without = remove_line(design, "l3")
@@ -154,7 +154,7 @@ def test_adding_and_removing_lines_keeps_plies_sensible() -> None:
 
 
 def design_with(**line: object) -> dict[str, object]:
-    return {"format": "perigram", "version": 1, "recipe": [{"id": "a", **line}]}
+    return {"format": "perigram", "version": 2, "recipe": [{"id": "a", **line}]}
 
 
 @pytest.mark.parametrize(
@@ -165,7 +165,7 @@ def design_with(**line: object) -> dict[str, object]:
         ({"format": "perigram", "version": 99}, "newer Perigram"),
         (design_with(kind="melt"), "damaged at recipe › 0"),
         (design_with(kind="shape", width="x"), "width"),
-        ({"format": "perigram", "version": 1, "recipe": [{"kind": "shape", "id": "a"}] * 2}, "one line id"),
+        ({"format": "perigram", "version": 2, "recipe": [{"kind": "shape", "id": "a"}] * 2}, "one line id"),
     ],
 )
 def test_damaged_design_files_say_where(data: object, says: str) -> None:
@@ -309,7 +309,7 @@ def test_strands_of_a_ply_are_found_and_a_clean_line_says_what_it_did() -> None:
     design = read_design(
         {
             "format": "perigram",
-            "version": 1,
+            "version": 2,
             "recipe": [
                 bar,
                 {**ends, "id": "l2", "place": {"x": -30, "y": 0}},
@@ -338,7 +338,7 @@ def test_a_backing_has_the_corners_that_were_asked_for() -> None:
     areas = {}
     for corners in ("round", "mitred"):
         back = {"id": "l2", "kind": "back", "of": ["l1/shape"], "distance": 5, "corners": corners}
-        design = read_design({"format": "perigram", "version": 1, "recipe": [shape, back]})
+        design = read_design({"format": "perigram", "version": 2, "recipe": [shape, back]})
         areas[corners] = area(evaluate(design, DesignSources(design)).results[-1].region)
     assert areas["mitred"] == pytest.approx(40 * 20)
     assert areas["round"] == pytest.approx(40 * 20 - (4 - 3.14159265) * 25, rel=1e-4)
@@ -366,3 +366,19 @@ def test_a_moved_figure_is_grown_once_and_the_same_wherever_it_lies() -> None:
     for a, b in zip(there.plies, afresh.plies, strict=True):
         assert path_data(a.region, 6) == path_data(b.region, 6)
     assert [p.region.node_count for p in here.plies] != [p.region.node_count for p in there.plies]
+
+
+def test_knockouts_of_version_1_come_out_as_they_did() -> None:
+    body = shirt().model_dump(mode="json") | {"version": 1}
+    cut = body["recipe"][2]
+    cut["picture"], cut["target"] = cut.pop("of")[0], cut.pop("out_of")[0]
+    old = json.dumps(body).replace('"l3/l1/letters"', '"l3/remains"').replace('"l3/l2/art"', '"l3/shows"')
+    assert read_design(json.loads(old)) == shirt()
+    turned = {
+        "format": "perigram",
+        "version": 1,
+        "recipe": [cut | {"id": "a", "picture": "b/remains"}],
+        "plies": 3,
+    }
+    with pytest.raises(PerigramError, match="damaged at plies"):
+        read_design(turned)

@@ -65,7 +65,7 @@ def recipes(draw: st.DrawFn) -> list[dict[str, Any]]:
 
 
 def design_of(lines: list[dict[str, Any]]) -> Design:
-    return read_design({"format": "perigram", "version": 1, "recipe": lines})
+    return read_design({"format": "perigram", "version": 2, "recipe": lines})
 
 
 def expected(lines: list[dict[str, Any]]) -> dict[str, Box]:

@@ -34,7 +34,7 @@ ROWS = [{"text": "HEAVE"}, {"text": "Steady"}, {"text": "HOME"}]
 
 
 def proof_of(*recipe: dict[str, Any]) -> Proof:
-    design = read_design({"format": "perigram", "version": 1, "recipe": list(recipe)})
+    design = read_design({"format": "perigram", "version": 2, "recipe": list(recipe)})
     return evaluate(design, DesignSources(design))
 
 
@@ -381,17 +381,17 @@ def test_words_follow_an_edge_at_their_distance_and_round_its_corners() -> None:
 def test_a_warp_of_several_keeps_plies_and_what_fits_together() -> None:
     """Words with an oval knocked out of them, both bent: their cut edges still meet, each on its ply."""
     oval = {"id": "l2", "kind": "shape", "figure": "oval", "width": 60, "height": 40}
-    cut = {"id": "l3", "kind": "knock_out", "picture": "l2/shape", "target": "l1/letters", "clearance": 0}
-    bend = {"id": "l4", "kind": "bend", "of": ["l3/remains", "l3/shows"], "rise": 40}
+    cut = {"id": "l3", "kind": "knock_out", "of": ["l2/shape"], "out_of": ["l1/letters"], "clearance": 0}
+    bend = {"id": "l4", "kind": "bend", "of": ["l3/l1/letters", "l3/l2/shape"], "rise": 40}
     line = {**WORDS, "rows": [{"text": "BOATHOUSE"}]}
     plies = [
-        {"id": "p1", "name": "words", "material": "m", "results": ["l4/l3/remains"]},
-        {"id": "p2", "name": "oval", "material": "m", "results": ["l4/l3/shows"]},
+        {"id": "p1", "name": "words", "material": "m", "results": ["l4/l3/l1/letters"]},
+        {"id": "p2", "name": "oval", "material": "m", "results": ["l4/l3/l2/shape"]},
     ]
     design = read_design(
         {
             "format": "perigram",
-            "version": 1,
+            "version": 2,
             "recipe": [line, oval, cut, bend],
             "materials": [{"id": "m", "name": "Card", "colour": "#112233"}],
             "plies": plies,
@@ -404,9 +404,9 @@ def test_a_warp_of_several_keeps_plies_and_what_fits_together() -> None:
     assert words_ply.intersection(oval_ply).area < 0.05
     assert words_ply.union(oval_ply).symmetric_difference(whole).area < 0.5
     # Taken off, plies have what they had before; with a source less, so has that one's.
-    assert plies_of(remove_line(design, "l4")) == {"words": ["l3/remains"], "oval": ["l3/shows"]}
-    less = change_sources(design, "l4", {"of": ["l3/remains"]})
-    assert plies_of(less) == {"words": ["l4/l3/remains"], "oval": ["l3/shows"]}
+    assert plies_of(remove_line(design, "l4")) == {"words": ["l3/l1/letters"], "oval": ["l3/l2/shape"]}
+    less = change_sources(design, "l4", {"of": ["l3/l1/letters"]})
+    assert plies_of(less) == {"words": ["l4/l3/l1/letters"], "oval": ["l3/l2/shape"]}
     bare = remove_line(design, "l3")
     assert plies_of(bare) == {"words": ["l4/l1/letters"], "oval": ["l4/l2/shape"]}
     assert bare.recipe[-1].of == ["l1/letters", "l2/shape"]

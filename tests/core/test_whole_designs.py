@@ -17,6 +17,7 @@ from perigram.core.recipe.cache import Cache
 from perigram.core.recipe.design import Design
 from perigram.core.recipe.edit import add_line, remove_line
 from perigram.core.recipe.evaluate import Proof, evaluate
+from perigram.core.recipe.lines import kind_of
 from perigram.library import DesignSources
 
 from .material import assert_keeps_its_promises
@@ -31,14 +32,8 @@ Draw = Callable[[st.SearchStrategy[Any]], Any]
 
 
 def references(design: Design) -> st.SearchStrategy[str]:
-    made = {
-        "letter": "letters",
-        "shape": "shape",
-        "knock_out": "remains",
-        "back": "backing",
-        "clean": "clean",
-    }
-    return st.sampled_from([*(f"{line.id}/{made[line.kind]}" for line in design.recipe), "l99/letters", ""])
+    made = [f"{line.id}/{name}" for line in design.recipe for name in kind_of(line).names(line)]
+    return st.sampled_from([*made, "l99/letters", ""])
 
 
 def added(design: Design, draw: Draw) -> Design:
@@ -103,7 +98,12 @@ def changed(design: Design, draw: Draw) -> Design:
             "figure": st.sampled_from(["heart", "oval", "rounded box"]),
             "place": place,
         },
-        "knock_out": {"clearance": LENGTH, "target": refs, "picture": refs},
+        "knock_out": {
+            "clearance": LENGTH,
+            "out_of": st.lists(refs, max_size=2),
+            "of": st.lists(refs, max_size=2),
+            "shows": st.sampled_from(["within", "whole", "not"]),
+        },
         "back": {"distance": LENGTH, "corners": st.sampled_from(["round", "mitred"]), "of": st.lists(refs)},
         "clean": {"bits": LENGTH, "strands": LENGTH, "of": refs},
     }[design.recipe[at].kind]

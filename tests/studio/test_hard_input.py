@@ -43,8 +43,8 @@ CALLS = {
     "lines/remove": {"line": "l1"},
     "lines/arrange": {"lines": ["l1", "l2"], "how": "left", "to": "design", "hold": False},
     "lines/block": {"line": "l1", "fit": "tall", "align": "even", "gives": "letters"},
-    "lines/change": {"line": "l3", "values": {"target": "l2/art"}},
-    "parts": {"of": "l3/remains"},
+    "lines/change": {"line": "l3", "values": {"out_of": ["l2/art"]}},
+    "parts": {"of": "l3/l1/letters"},
     "letters/forms": {"line": "l1", "row": 0, "at": 1},
     "letters/features": {"line": "l1"},
 }

@@ -10,9 +10,10 @@ from pydantic import Field, FiniteFloat, ValidationError, model_validator
 from perigram.core.errors import PerigramError
 from perigram.core.recipe.lines import AnyLine
 from perigram.core.recipe.lines.rails import RailShape
+from perigram.core.recipe.upgrade import from_version_1
 from perigram.core.recipe.values import UNITS, Line, OwnLetter, Place, Ref, Row, Strict, ranged
 
-VERSION = 1
+VERSION = 2
 
 Colour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Id = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,24}$")]
@@ -69,7 +70,7 @@ class Design(Strict):
     """A whole design. Lines come in order and never refer forward; plies run from bottom to top."""
 
     format: Literal["perigram"] = "perigram"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     name: Name = "New design"
     unit: Literal["mm", "in"] = "mm"
     ground: Ground = Ground()
@@ -104,6 +105,8 @@ def read_design(data: Any) -> Design:
             f"This design was made by a newer Perigram (file version {version}); this one reads "
             f"up to version {VERSION}."
         )
+    if version == 1:
+        data = from_version_1(data)
     try:
         return Design.model_validate(data)
     except ValidationError as error:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 
 from pydantic import ValidationError
 
@@ -48,17 +48,9 @@ def add_line(
         ) from error
     recipe = [*design.recipe, line]
     plies = _handed_over(design.plies, _takes(line))
-    materials = design.materials
+    changed = design.model_copy(update={"recipe": recipe, "plies": plies})
     if kind.ply:
-        material, materials = _fresh_material(design)
-        ply = Ply(
-            id=_free_id("p", [p.id for p in plies]),
-            name=free_name(_ply_name(kind, line, design), [p.name for p in plies]),
-            material=material,
-            results=[ref_to(line_id, name) for name in kind.names(line)],
-        )
-        plies = [ply, *plies] if kind.underneath else [*plies, ply]
-    changed = design.model_copy(update={"recipe": recipe, "plies": plies, "materials": materials})
+        changed = _on_new_ply(changed, line, [ref_to(line_id, name) for name in kind.names(line)])
     return Design.model_validate(changed.model_dump()), line_id
 
 
@@ -67,10 +59,13 @@ def remove_line(design: Design, line_id: str) -> Design:
     line = next((one for one in design.recipe if one.id == line_id), None)
     if line is None:
         return design
-    back = {ref_to(line_id, name): "" for name in kind_of(line).names(line)}
-    back |= {new: source for source, new in _takes(line).items()}
+    back: dict[str, list[str]] = {ref_to(line_id, name): [] for name in kind_of(line).names(line)}
+    for source, new in _takes(line).items():
+        if new:
+            back[new] = [*back.get(new, []), source]
     recipe = [one for one in design.recipe if one.id != line_id]
-    return _rewired(design.model_copy(update={"recipe": recipe}), back, line_id)
+    left = _rewired(design.model_copy(update={"recipe": recipe}), back, line_id)
+    return _cut_again(left, kind_of(line).not_cut(line))
 
 
 def change_sources(design: Design, line_id: str, values: Mapping[str, object]) -> Design:
@@ -89,69 +84,130 @@ def change_sources(design: Design, line_id: str, values: Mapping[str, object]) -
         raise PerigramError(f"This line cannot take that: {error.errors()[0]['msg']}.") from error
     before, after = _takes(line), _takes(changed)
     cut = {ref for ply in design.plies for ref in ply.results}
-    taken = {old: new for old, new in after.items() if before.get(old) != new}
     # What stands for something now that no ply cuts keeps the ply it has.
-    stays = {new for old, new in taken.items() if old not in cut}
-    freed = {new: old for old, new in before.items() if after.get(old) != new and new not in stays}
-    plies = _handed_over(_handed_over(design.plies, freed), taken)
-    gone = {new: old for new, old in freed.items() if new not in after.values()}
+    stays = {
+        before[old]: after[new]
+        for old, new in _swapped(line, changed)
+        if old not in after and new not in cut and before.get(old) and after.get(new)
+    }
+    freed: dict[str, list[str]] = {}
+    for old, new in before.items():
+        if new and after.get(old) != new and new not in stays:
+            freed[new] = [*freed.get(new, []), old]
+    for new in {new for old, new in before.items() if new and after.get(old) == new} & set(freed):
+        # What is left of several goes on with its ply, and what was taken out of it lies there as well.
+        freed[new].insert(0, new)
+    taken = {old: new for old, new in after.items() if before.get(old) != new}
+    plies = _replaced(design.plies, freed | {old: [new] for old, new in stays.items()})
+    gone = {new: olds for new, olds in freed.items() if new not in after.values()}
+    gone |= {old: [new] for old, new in stays.items()}
     recipe = [changed if one.id == line_id else one for one in design.recipe]
-    return _rewired(design.model_copy(update={"recipe": recipe, "plies": plies}), gone)
+    update = {"recipe": recipe, "plies": _handed_over(plies, taken)}
+    again = [new for old, new in after.items() if before.get(old) == ""]
+    again += [old for old, new in before.items() if new == "" and old not in after]
+    return _cut_again(_rewired(design.model_copy(update=update), gone), again)
+
+
+def _swapped(line: Line, changed: Line) -> list[tuple[str, str]]:
+    """Sources of a line and what stands in their place in the changed one."""
+    pairs: list[tuple[str, str]] = []
+    kind = kind_of(line)
+    for value in (*kind.each, *kind.replaces.values()):
+        old, new = ([v] if isinstance(v, str) else v for v in (getattr(line, value), getattr(changed, value)))
+        if len(old) == len(new):
+            pairs += [(a, b) for a, b in zip(old, new, strict=True) if a != b]
+    return pairs
 
 
 def _takes(line: Line) -> dict[str, str]:
-    """By the result whose place it takes, the result of a line."""
+    """By the result whose place it takes, the result of a line; empty for what is not cut any more."""
     stands = kind_of(line).stands_for(line)
-    return {source: ref_to(line.id, name) for name, source in stands.items() if source}
+    return {source: ref_to(line.id, name) if name else "" for source, name in stands.items() if source}
 
 
 def _handed_over(plies: list[Ply], new: Mapping[str, str]) -> list[Ply]:
-    """Plies with other results in the place of some; what comes together so counts once."""
-    return [
-        ply.model_copy(update={"results": list(dict.fromkeys(new.get(ref, ref) for ref in ply.results))})
-        for ply in plies
-    ]
+    """Plies with other results in the place of some, or with none; a ply nothing is left on goes.
+
+    What several come together in is cut once: where it is already, or in the place of the first of them.
+    """
+    cut = {ref for ply in plies for ref in ply.results}
+    home: dict[str, str] = {}
+    for source, ref in new.items():
+        if source in cut and ref not in cut:
+            home.setdefault(ref, source)
+    return _replaced(
+        plies, {source: [ref] if ref and home.get(ref) == source else [] for source, ref in new.items()}
+    )
 
 
-def _rewired(design: Design, back: dict[str, str], gone: str = "") -> Design:
-    """The design with results that are no more replaced by others, or by none where that is empty.
+def _replaced(plies: list[Ply], new: Mapping[str, Sequence[str]]) -> list[Ply]:
+    """Plies with other results in the place of some; a ply nothing is left on goes."""
+    done = []
+    for ply in plies:
+        results = list(dict.fromkeys(ref for old in ply.results for ref in new.get(old, (old,))))
+        if results or not ply.results:
+            done.append(ply.model_copy(update={"results": results}))
+    return done
+
+
+def _cut_again(design: Design, refs: Sequence[str]) -> Design:
+    """The design with a new ply for each of some results that no ply cuts."""
+    for ref in refs:
+        line = next((one for one in design.recipe if one.id == line_of(ref)), None)
+        if line and not any(ref in ply.results for ply in design.plies):
+            design = _on_new_ply(design, line, [ref])
+    return design
+
+
+def _on_new_ply(design: Design, line: Line, results: list[str]) -> Design:
+    """The design with a ply for results of a line, of a material of its own: above all, or underneath."""
+    kind, plies = kind_of(line), design.plies
+    material, materials = _fresh_material(design)
+    ply = Ply(
+        id=_free_id("p", [p.id for p in plies]),
+        name=free_name(_ply_name(kind, line, design), [p.name for p in plies]),
+        material=material,
+        results=results,
+    )
+    plies = [ply, *plies] if kind.underneath else [*plies, ply]
+    return design.model_copy(update={"plies": plies, "materials": materials})
+
+
+def _rewired(design: Design, back: Mapping[str, Sequence[str]], gone: str = "") -> Design:
+    """The design with results that are no more replaced by others, or by none where there are none.
 
     Args:
         gone: a line none of whose results are left, whatever they were called.
     """
     back = dict(back)
 
-    def new(ref: str) -> str:
-        return back.get(ref, "" if gone and line_of(ref) == gone else ref)
+    def new(ref: str) -> Sequence[str]:
+        return back.get(ref, () if gone and line_of(ref) == gone else (ref,))
 
     recipe: list[AnyLine] = []
     for line in design.recipe:
-        changed = _with_refs(line, new)
-        each = kind_of(line).each
-        for ref in getattr(line, each) if each else ():
-            if new(ref) != ref:
+        for ref in kind_of(line).named_after(line):
+            if tuple(new(ref)) != (ref,):
                 # Its own results are named after what they come from.
-                back[ref_to(line.id, ref)] = ref_to(line.id, new(ref)) if new(ref) else ""
-        recipe.append(changed)
-    plies = []
-    for ply in design.plies:
-        results = list(dict.fromkeys(ref for old in ply.results if (ref := new(old))))
-        if results or not ply.results:
-            plies.append(ply.model_copy(update={"results": results}))
+                back[ref_to(line.id, ref)] = [ref_to(line.id, one) for one in new(ref)]
+        recipe.append(_with_refs(line, new))
+    used = {ref for ply in design.plies for ref in ply.results}
+    plies = _replaced(design.plies, {ref: new(ref) for ref in used})
     return design.model_copy(update={"recipe": recipe, "plies": plies})
 
 
-def _with_refs(line: AnyLine, new: Callable[[str], str]) -> AnyLine:
-    """A line with each result it refers to replaced; an empty one leaves what it can do without."""
+def _with_refs(line: AnyLine, new: Callable[[str], Sequence[str]]) -> AnyLine:
+    """A line with each result it refers to replaced; where there is none it does without."""
     values = line.model_dump()
     for name, slot in slots_of(line).items():
         if slot == "ref":
-            values[name] = new(values[name])
+            values[name] = next(iter(new(values[name])), "")
         elif slot == "refs":
-            values[name] = list(dict.fromkeys(ref for old in values[name] if (ref := new(old))))
+            values[name] = list(dict.fromkeys(ref for old in values[name] for ref in new(old)))
         elif slot == "place":
             for held in ("on", "as_wide", "as_tall"):
-                values[name][held] = new(values[name][held] or "") or None
+                if values[name][held]:
+                    values[name][held] = next(iter(new(values[name][held])), None)
     return type(line).model_validate(values)
 
 
@@ -179,7 +235,7 @@ def _fresh_material(design: Design) -> tuple[str, list[Material]]:
 def _ply_name(kind: Kind, line: Line, design: Design) -> str:
     wanted = getattr(line, "picture", None)
     names = [p.name for p in design.pictures if p.id == wanted]
-    return names[0] if names else kind.ply
+    return names[0] if names else kind.ply or kind.name
 
 
 def _free_id(prefix: str, taken: list[str]) -> str:

@@ -19,7 +19,7 @@ from perigram.core.geometry.measure import Box
 from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.cache import Cache, Kept
-from perigram.core.recipe.design import Design, Material, Ply, out_of_range, references
+from perigram.core.recipe.design import Design, Material, Ply, out_of_range, references, slots_of
 from perigram.core.recipe.kinds import Outcome, Shaping, Sources, Tools
 from perigram.core.recipe.lines import kind_of
 from perigram.core.recipe.parts import Made
@@ -27,6 +27,8 @@ from perigram.core.recipe.refs import line_of, ref_to
 from perigram.core.recipe.values import Line, limits
 
 log = logging.getLogger(__name__)
+
+_NOT_CHOSEN = "Something is not chosen yet: click a value that says “choose”."
 
 _FAILED = (
     "This line could not be worked out, though it should be: something went wrong in Perigram itself. "
@@ -215,13 +217,15 @@ def _carried_out(
 def _problems(line: Line, results: dict[str, Result], design: Design) -> list[str]:
     """Why a line cannot be carried out at all, in sentences."""
     problems = out_of_range(line)
+    if any(kind == "refs" and not getattr(line, name) for name, kind in slots_of(line).items()):
+        problems.append(_NOT_CHOSEN)
     order = [other.id for other in design.recipe]
     for ref in references(line):
         if ref in results:
             continue
         source = line_of(ref)
         if not ref:
-            problems.append("Something is not chosen yet: click a value that says “choose”.")
+            problems.append(_NOT_CHOSEN)
         elif source not in order:
             problems.append("This line uses something that was removed. Choose something else.")
         elif order.index(source) >= order.index(line.id):

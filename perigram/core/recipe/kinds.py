@@ -168,13 +168,15 @@ class Kind:
     #: result name -> how it is called after "line 3" in a sentence
     results: dict[str, str]
     run: Callable[[Any, Tools], Outcome]
-    #: result name -> the value whose result it takes the place of: plies pass over to it when a line
-    #: is added, and back when it is removed
+    #: result name -> the value whose result, or all of whose results, it takes the place of: plies pass
+    #: over to it when a line is added, and back when it is removed
     replaces: dict[str, str] = field(default_factory=dict)
     #: earlier lines whose values a line takes over, by id; each is part of what its result depends on
     reads: Callable[[Any], list[str]] = lambda line: []
-    #: the value whose every result gives one of the line's, named after it and in its place
-    each: str = ""
+    #: values whose every result gives one of the line's, named after it and in its place
+    each: tuple[str, ...] = ()
+    #: results that are cut no more because of the line: their plies let go of them
+    not_cut: Callable[[Any], Sequence[str]] = lambda line: ()
     #: how a new ply for this line's result is called, and whether it lies under all others
     ply: str = ""
     underneath: bool = False
@@ -187,11 +189,20 @@ class Kind:
     def id(self) -> str:
         return str(self.model.model_fields["kind"].default)
 
+    def named_after(self, line: Line) -> list[str]:
+        """The results a line works on that each give one of its own, by that name."""
+        gone = set(self.not_cut(line))
+        given = [ref for value in self.each for ref in getattr(line, value) if ref not in gone]
+        return list(dict.fromkeys(given))
+
     def stands_for(self, line: Line) -> dict[str, str]:
-        """By a line's result, the result whose place it takes."""
-        taken = {name: str(getattr(line, value)) for name, value in self.replaces.items()}
-        return {**taken, **({ref: ref for ref in getattr(line, self.each)} if self.each else {})}
+        """By each result whose place a line takes, its own that does; empty for what is cut no more."""
+        taken = dict.fromkeys(self.not_cut(line), "")
+        for name, value in self.replaces.items():
+            given = getattr(line, value)
+            taken |= dict.fromkeys([given] if isinstance(given, str) else given, name)
+        return taken | {ref: ref for ref in self.named_after(line)}
 
     def names(self, line: Line) -> list[str]:
         """The names of a line's results."""
-        return [*self.results, *(getattr(line, self.each) if self.each else ())]
+        return [*self.results, *self.named_after(line)]

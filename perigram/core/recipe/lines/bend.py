@@ -360,6 +360,6 @@ KIND = Kind(
     words=("bend", "arc", "arch", "curve", "circle", "round", "wave", "warp", "rainbow", "along", "path"),
     results={},
     run=run,
-    each="of",
+    each=("of",),
     starts=on_newest,
 )

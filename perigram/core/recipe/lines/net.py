@@ -140,6 +140,6 @@ KIND = Kind(
     words=("net", "warp", "shape", "free", "pull", "bulge", "pinch", "mesh"),
     results={},
     run=run,
-    each="of",
+    each=("of",),
     starts=_starts,
 )

@@ -372,7 +372,7 @@ KIND = Kind(
     words=("rails", "warp", "arch", "wave", "bulge", "tilt", "nest", "top", "bottom", "stretch"),
     results={},
     run=run,
-    each="of",
+    each=("of",),
     reads=_reads,
     starts=on_newest,
 )
