@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
+from typing import Any
 
 from pydantic import ValidationError
 
@@ -204,11 +205,28 @@ def _with_refs(line: AnyLine, new: Callable[[str], Sequence[str]]) -> AnyLine:
             values[name] = next(iter(new(values[name])), "")
         elif slot == "refs":
             values[name] = list(dict.fromkeys(ref for old in values[name] for ref in new(old)))
+        elif slot in ("picks", "anchors"):
+            values[name] = [kept for one in values[name] if (kept := _renamed(one, new))]
         elif slot == "place":
             for held in ("on", "as_wide", "as_tall"):
                 if values[name][held]:
                     values[name][held] = next(iter(new(values[name][held])), None)
     return type(line).model_validate(values)
+
+
+def _renamed(pick: dict[str, Any], new: Callable[[str], Sequence[str]]) -> dict[str, Any] | None:
+    """A pick, or an anchor, by the results' new names; None where what it hangs on is no more."""
+    if "anchor" in pick:
+        anchor = _renamed(pick["anchor"], new)
+        parents = [ref for old in pick["parents"] for ref in new(old)]
+        return anchor and {
+            **pick,
+            "anchor": anchor,
+            "parents": parents,
+            "to": next(iter(new(pick["to"])), ""),
+        }
+    of = next(iter(new(pick["of"])), None)
+    return {**pick, "of": of} if of else None
 
 
 def _uncovered(design: Design) -> list[str]:

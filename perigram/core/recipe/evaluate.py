@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 import logging
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -20,7 +20,7 @@ from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.cache import Cache, Kept
 from perigram.core.recipe.design import Design, Material, Ply, out_of_range, references, slots_of
-from perigram.core.recipe.kinds import Outcome, Shaping, Sources, Tools
+from perigram.core.recipe.kinds import Outcome, Pickable, Shaping, Sources, Tools
 from perigram.core.recipe.lines import kind_of
 from perigram.core.recipe.parts import Made
 from perigram.core.recipe.refs import line_of, ref_to
@@ -81,6 +81,8 @@ class Proof:
     findings: list[Finding] = field(default_factory=list)
     #: by line, how it is shaped by hand, where it can be
     shapings: dict[str, Shaping] = field(default_factory=dict)
+    #: by line, what can be picked of it one by one
+    pieces: dict[str, Sequence[Pickable]] = field(default_factory=dict)
     #: whether plies have been looked at; if not, findings are of lines alone
     checked: bool = True
 
@@ -132,6 +134,8 @@ def evaluate(design: Design, sources: Sources, cache: Kept | None = None, check:
         proof.findings.extend(findings)
         if outcome.shaping:
             proof.shapings[line.id] = outcome.shaping
+        if outcome.pieces:
+            proof.pieces[line.id] = outcome.pieces
         for name, made in outcome.results.items():
             result = Result(ref_to(line.id, name), f"{key}.{name}", made)
             results[result.ref] = result

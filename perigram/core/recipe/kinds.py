@@ -99,13 +99,25 @@ class Shaping:
     curves: list[Floats] = field(default_factory=list)
 
 
+class Pickable(Protocol):
+    """A piece that can be picked; what a pick says of it is the business of the kinds that have them."""
+
+    @property
+    def region(self) -> Region: ...
+
+    @property
+    def pick(self) -> Any: ...
+
+
 @dataclass(frozen=True)
 class Outcome:
-    """What a line makes: results by name, and notes; and how it is shaped by hand."""
+    """What a line makes: results by name, and notes; and how it is shaped and picked from by hand."""
 
     results: dict[str, Made]
     notes: list[Note] = field(default_factory=list)
     shaping: Shaping | None = None
+    #: what can be picked of it on the proof, one by one
+    pieces: Sequence[Pickable] = ()
 
 
 @dataclass(frozen=True)

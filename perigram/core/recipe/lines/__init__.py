@@ -7,7 +7,25 @@ from typing import Annotated
 from pydantic import Field
 
 from perigram.core.recipe.kinds import Kind
-from perigram.core.recipe.lines import art, back, bend, clean, knock_out, letter, net, rails, shape
+from perigram.core.recipe.lines import (
+    art,
+    back,
+    bend,
+    bridge,
+    clean,
+    cut_away,
+    knock_out,
+    let_in,
+    letter,
+    net,
+    rails,
+    repeat,
+    ring,
+    shape,
+    slice,
+    texture,
+    weld,
+)
 from perigram.core.recipe.values import Line
 
 KINDS: dict[str, Kind] = {
@@ -20,6 +38,16 @@ KINDS: dict[str, Kind] = {
         rails.KIND,
         net.KIND,
         knock_out.KIND,
+        weld.KIND,
+        cut_away.CUT_AWAY,
+        cut_away.KEEP_WITHIN,
+        slice.SLICE,
+        slice.KEEP_PARTS,
+        ring.KIND,
+        let_in.KIND,
+        bridge.KIND,
+        texture.KIND,
+        repeat.KIND,
         back.KIND,
         clean.KIND,
     )
@@ -38,6 +66,16 @@ AnyLine = Annotated[
     | rails.Rails
     | net.Net
     | knock_out.KnockOut
+    | weld.Weld
+    | cut_away.CutAway
+    | cut_away.KeepWithin
+    | slice.Slice
+    | slice.KeepParts
+    | ring.Ring
+    | let_in.LetIn
+    | bridge.Bridge
+    | texture.Texture
+    | repeat.Repeat
     | back.Back
     | clean.Clean,
     Field(discriminator="kind"),

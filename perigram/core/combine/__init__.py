@@ -1,0 +1,1 @@
+"""Things combined: pieces told apart and picked, gaps closed, rings, bridges, textures, repeats."""

@@ -1,0 +1,106 @@
+"""Bridge: strips that hold what would drop out of a stencil."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import numpy as np
+import shapely
+from pydantic import Field, FiniteFloat
+
+from perigram.core.combine.bridges import Strip, bridged, islands, strip_at, strips_for
+from perigram.core.geometry.measure import Box
+from perigram.core.geometry.overlay import cut_away, overlap, weld
+from perigram.core.geometry.region import Region
+from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools
+from perigram.core.recipe.pieces import Anchor, Pick, Piece, Places
+from perigram.core.recipe.values import Line, Ref, length, number, slot
+
+
+class Bridge(Line):
+    kind: Literal["bridge"] = "bridge"
+    of: Ref = slot("ref", "What is bridged", "")
+    width: FiniteFloat = length("Width of a strip", 2.0, low=0.1, high=50.0)
+    each: FiniteFloat = number("Strips for each island", 2.0, low=1.0, high=6.0)
+    #: strips taken away, and places where one was added, by hand
+    gone: Annotated[list[Anchor], Field(max_length=400)] = slot("anchors", "Strips", [])
+    own: Annotated[list[Anchor], Field(max_length=400)] = slot("anchors", "Strips of one's own", [])
+
+
+def run(line: Bridge, tools: Tools) -> Outcome:
+    made = tools.inputs[line.of]
+    region = made.region
+    figure, x, y = region.at_origin()
+    key = ("strips", figure.digest(), line.width, line.each)
+    found: list[Strip] = tools.memo(key, lambda: strips_for(figure, line.width, int(line.each)))
+    strips = [Strip(one.corners + (x, y), one.joins, one.score) for one in found]
+    places = Places({line.of: made})
+    gone: list[Strip] = []
+    for anchor in line.gone:
+        where = places.find(anchor)
+        if where is None or not strips:
+            continue
+        away = shapely.distance([one.body for one in strips], shapely.points(where[0]))
+        if away.min() <= line.width:
+            gone.append(strips.pop(int(away.argmin())))
+    for anchor in line.own:
+        where = places.find(anchor)
+        strip = strip_at(region, where[0], line.width) if where else None
+        if strip:
+            strips.append(strip)
+    left = bridged(region, strips)
+    tool = weld([one.region() for one in strips])
+    pieces = [
+        Piece(overlap(one.region(), region), _pick(one, line.of, places, there), _name(one))
+        for there, some in ((True, strips), (False, gone))
+        for one in some
+    ]
+    result = made.reduced(left, lambda part: cut_away(part, tool))
+    return Outcome({"bridged": result}, _notes(region, left, len(strips)), pieces=pieces)
+
+
+def _pick(strip: Strip, ref: str, places: Places, there: bool) -> Pick:
+    found = places.anchor(strip.middle, [ref])
+    assert found is not None, "a strip lies on something"
+    return Pick(anchor=found[0], parents=[ref], to=ref if there else "")
+
+
+def _name(strip: Strip) -> str:
+    long = np.hypot(*(strip.corners[1] - strip.corners[0]))
+    return f"strip {long:.1f} mm long"
+
+
+def _notes(region: Region, left: Region, strips: int) -> list[Note]:
+    count, loose = len(islands(region)), islands(left)
+    if count == 0:
+        return [Note("holds", "No islands: nothing would drop out")]
+    held = count - len(loose)
+    what = "island" if held == 1 else "islands"
+    notes = [Note("holds", f"{held} {what} held by {strips} strips")] if held > 0 else []
+    if len(loose):
+        what = "1 island" if len(loose) == 1 else f"{len(loose)} islands"
+        text = f"{what} would still drop out. Click where a strip is to go, or make strips narrower."
+        notes.append(Note("look", text, _box_of(left, int(loose[0]))))
+    return notes
+
+
+def _box_of(region: Region, loop: int) -> Box:
+    start = region.start[region.loop_offsets[loop] : region.loop_offsets[loop + 1]]
+    (x0, y0), (x1, y1) = start.min(axis=0).tolist(), start.max(axis=0).tolist()
+    return x0, y0, x1, y1
+
+
+def _starts(start: Start) -> dict[str, object]:
+    return {"of": start.on or (start.free[-1] if start.free else "")}
+
+
+KIND = Kind(
+    Bridge,
+    name="Bridge",
+    sentence="Bridge {of} with strips {width} wide, {each} for each island, {gone}",
+    words=("bridge", "stencil", "island", "counter", "hold", "tab", "strip", "crate", "drop out"),
+    results={"bridged": "bridged"},
+    run=run,
+    replaces={"bridged": "of"},
+    starts=_starts,
+)

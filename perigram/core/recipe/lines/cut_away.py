@@ -1,0 +1,90 @@
+"""Cut away and keep within: things less others, and what of them lies within others."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from perigram.core.geometry.overlay import cut_away, overlap, weld
+from perigram.core.geometry.region import Region
+from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools
+from perigram.core.recipe.values import Line, Ref, slot
+
+_CUT = {"not": "not cut itself", "cut": "cut as well"}
+
+
+class CutAway(Line):
+    kind: Literal["cut_away"] = "cut_away"
+    tool: Annotated[list[Ref], Field(max_length=60)] = slot("refs", "What is cut away", [])
+    of: Annotated[list[Ref], Field(max_length=60)] = slot("refs", "From what", [])
+    also: Literal["not", "cut"] = slot("choice", "What is cut away is", "not", choices=_CUT, plies=True)
+
+
+class KeepWithin(Line):
+    kind: Literal["keep_within"] = "keep_within"
+    of: Annotated[list[Ref], Field(max_length=60)] = slot("refs", "What is kept", [])
+    tool: Annotated[list[Ref], Field(max_length=60)] = slot("refs", "Within what", [])
+    also: Literal["not", "cut"] = slot("choice", "What it is kept within is", "not", choices=_CUT, plies=True)
+
+
+def _done(
+    line: CutAway | KeepWithin, tools: Tools, by: Callable[[Region, Region], Region], untouched: str
+) -> Outcome:
+    """Each thing under an overlay with all tools together, its parts as well."""
+    if set(line.of) & set(line.tool):
+        return Outcome({}, [Note("stop", "A thing stands on both sides of this line. Choose another.")])
+    tool = weld([tools.region(ref) for ref in line.tool])
+    results, notes = {}, list[Note]()
+    for ref in line.of:
+        made = tools.inputs[ref]
+        left = by(made.region, tool)
+        results[ref] = made.reduced(left, lambda part: by(part, tool))
+        if left is made.region and not left.is_empty:
+            notes.append(Note("look", untouched))
+    if line.also == "cut":
+        results |= {ref: tools.inputs[ref] for ref in line.tool}
+    return Outcome(results, list(dict.fromkeys(notes)))
+
+
+def _cut(line: CutAway, tools: Tools) -> Outcome:
+    return _done(line, tools, cut_away, "One of these does not meet what is cut away; nothing of it went.")
+
+
+def _kept(line: KeepWithin, tools: Tools) -> Outcome:
+    return _done(line, tools, overlap, "All of it lies within already.")
+
+
+def _starts(start: Start) -> dict[str, object]:
+    """The newest thing is the tool, what comes before it is worked on."""
+    return {"tool": list(start.free[-1:]), "of": list(start.free[-2:-1])}
+
+
+def _not_cut(line: CutAway | KeepWithin) -> Sequence[str]:
+    return line.tool if line.also == "not" else ()
+
+
+CUT_AWAY = Kind(
+    CutAway,
+    name="Cut away",
+    sentence="Cut {tool} away from {of}; what is cut away is {also}",
+    words=("subtract", "difference", "minus", "remove", "cut out", "punch", "hole", "erase"),
+    results={},
+    run=_cut,
+    each=("of", "tool"),
+    not_cut=_not_cut,
+    starts=_starts,
+)
+
+KEEP_WITHIN = Kind(
+    KeepWithin,
+    name="Keep within",
+    sentence="Keep of {of} what lies within {tool}, which is {also}",
+    words=("intersect", "overlap", "clip", "crop", "mask", "inside", "common"),
+    results={},
+    run=_kept,
+    each=("of", "tool"),
+    not_cut=_not_cut,
+    starts=_starts,
+)

@@ -1,0 +1,115 @@
+"""Slice and keep parts: pieces told apart, and each kept, dropped or given to another ply by a click."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import partial
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from perigram.core.geometry import measure
+from perigram.core.geometry.overlay import overlap, slice_apart, weld
+from perigram.core.geometry.region import Region
+from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools
+from perigram.core.recipe.pieces import Picks, Piece, Places, described, recognised
+from perigram.core.recipe.values import Line, Ref, slot
+
+#: More pieces than this are neither shown nor picked one by one.
+MOST_PIECES = 3_000
+
+
+class Slice(Line):
+    kind: Literal["slice"] = "slice"
+    of: Annotated[list[Ref], Field(max_length=12)] = slot("refs", "What is sliced", [])
+    picks: Picks = slot("picks", "Pieces", [])
+
+
+class KeepParts(Line):
+    kind: Literal["keep_parts"] = "keep_parts"
+    of: Ref = slot("ref", "Of what", "")
+    keep: Literal["all", "only"] = slot(
+        "choice", "Which pieces are kept", "all", choices={"all": "all but", "only": "only"}
+    )
+    picks: Picks = slot("picks", "Pieces", [])
+
+
+def _sliced(line: Slice, tools: Tools) -> Outcome:
+    """Every piece goes with the last of the things it lies in, unless it was picked."""
+    given = [tools.region(ref) for ref in line.of]
+    slices = tools.memo(("slices", *(one.digest() for one in given)), lambda: slice_apart(given))
+    regions = [one.region for one in slices]
+    parents = [[line.of[i] for i in sorted(one.parents)] for one in slices]
+    if len(regions) > MOST_PIECES:
+        return Outcome({}, [_too_many(len(regions))])
+    places = Places({ref: tools.inputs[ref] for ref in line.of})
+    own = described(regions, parents, places)
+    picked, notes = recognised(line.picks, regions, own, places)
+    pieces = []
+    for i, (region, pick) in enumerate(zip(regions, own, strict=True)):
+        to = picked[i].to if i in picked else pick.parents[-1]
+        pieces.append(Piece(region, pick.model_copy(update={"to": to if to in line.of else ""})))
+    results = {}
+    for ref in line.of:
+        region = weld([one.region for one in pieces if one.pick.to == ref])
+        results[ref] = tools.inputs[ref].reduced(region, partial(overlap, region))
+    dropped = sum(not one.pick.to for one in pieces)
+    says = f"{len(pieces)} pieces" + (f", {dropped} dropped" if dropped else "")
+    return Outcome(results, [Note("holds", says), *notes], pieces=pieces)
+
+
+def _kept(line: KeepParts, tools: Tools) -> Outcome:
+    made = tools.inputs[line.of]
+    regions: Sequence[Region] = made.region.pieces()
+    if len(regions) > MOST_PIECES:
+        return Outcome({}, [_too_many(len(regions))])
+    places = Places({line.of: made})
+    own = described(regions, [[line.of]] * len(regions), places)
+    picked, notes = recognised(line.picks, regions, own, places)
+    pieces = []
+    for i, (region, pick) in enumerate(zip(regions, own, strict=True)):
+        kept = (i in picked) == (line.keep == "only")
+        pieces.append(Piece(region, pick.model_copy(update={"to": line.of if kept else ""})))
+    left = Region.joined([one.region for one in pieces if one.pick.to])
+    dropped = [one for one in pieces if not one.pick.to]
+    if dropped:
+        place = measure.bounds(dropped[0].region)
+        notes = [Note("holds", f"{len(pieces) - len(dropped)} of {len(pieces)} pieces kept", place), *notes]
+    return Outcome({"parts": made.reduced(left, partial(overlap, left))}, notes, pieces=pieces)
+
+
+def _too_many(count: int) -> Note:
+    return Note(
+        "stop", f"{count:,} pieces are too many to pick from; up to {MOST_PIECES:,} can be told apart."
+    )
+
+
+def _two(start: Start) -> dict[str, object]:
+    return {"of": list(start.free[-2:])}
+
+
+def _one(start: Start) -> dict[str, object]:
+    return {"of": start.on or (start.free[-1] if start.free else "")}
+
+
+SLICE = Kind(
+    Slice,
+    name="Slice",
+    sentence="Slice {of} by each other, {picks}",
+    words=("slice", "divide", "pieces", "split", "cut up", "trim", "knife", "shape builder", "parts"),
+    results={},
+    run=_sliced,
+    each=("of",),
+    starts=_two,
+)
+
+KEEP_PARTS = Kind(
+    KeepParts,
+    name="Keep parts",
+    sentence="Keep of {of} {keep} the pieces clicked: {picks}",
+    words=("keep", "parts", "pieces", "pick", "drop", "delete", "break apart", "ungroup", "select"),
+    results={"parts": "parts"},
+    run=_kept,
+    replaces={"parts": "of"},
+    starts=_one,
+)

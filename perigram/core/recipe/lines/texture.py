@@ -1,0 +1,127 @@
+"""Texture: an area filled with a pattern, clipped to it without slivers."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field, FiniteFloat
+
+from perigram.core.combine.texture import laid, tiled
+from perigram.core.geometry import measure
+from perigram.core.geometry.bezier import Floats
+from perigram.core.geometry.clean import drop_bits
+from perigram.core.geometry.finish import without_hairs
+from perigram.core.geometry.measure import Box
+from perigram.core.geometry.overlay import cut_away, divide
+from perigram.core.geometry.region import Region
+from perigram.core.recipe.kinds import Handle, Kind, Note, Outcome, Shaping, Start, Tools
+from perigram.core.recipe.parts import Made
+from perigram.core.recipe.placing import sizing
+from perigram.core.recipe.values import Line, Ref, angle, length, slot
+
+Point = tuple[FiniteFloat, FiniteFloat]
+
+
+class Texture(Line):
+    kind: Literal["texture"] = "texture"
+    of: Ref = slot("ref", "What is filled", "")
+    pattern: Literal["scales", "stripes", "dots", "checks", "waves", "bricks", "picture"] = slot(
+        "choice",
+        "Pattern",
+        "scales",
+        choices={
+            "scales": "scales",
+            "stripes": "stripes",
+            "dots": "dots",
+            "checks": "checks",
+            "waves": "waves",
+            "bricks": "bricks",
+            "picture": "a picture,",
+        },
+    )
+    picture: Annotated[str, Field(max_length=80)] = slot("picture", "Picture that is repeated", "")
+    size: FiniteFloat = length("Size of a tile", 8.0, low=0.5, high=500.0, step=0.5)
+    clear: FiniteFloat = length("Clear between tiles", 1.0, low=0.1, high=100.0)
+    turn: FiniteFloat = angle("Turned by", 0.0, low=-180.0, high=180.0)
+    least: FiniteFloat = length("Pieces narrower than", 1.0, low=0.0, high=50.0)
+    #: how far the pattern is shifted, in mm
+    shift: Point = (0.0, 0.0)
+
+
+def run(line: Texture, tools: Tools) -> Outcome:
+    source = tools.region(line.of)
+    box = measure.bounds(source)
+    if box is None:
+        return Outcome({"texture": Made(source), "rest": Made(source)})
+    if line.pattern == "picture" and not line.picture:
+        return Outcome({}, [Note("stop", "No picture chosen yet. Choose one whose shapes are repeated.")])
+    # The pattern is laid level over all that may turn into the box, then turned about the box's middle.
+    middle = (box[0] + box[2]) / 2.0, (box[1] + box[3]) / 2.0
+    reach = float(np.hypot(box[2] - box[0], box[3] - box[1])) / 2.0
+    reach += float(np.hypot(*line.shift))
+    pattern = _laid(line, tools, (-reach, -reach, reach, reach))
+    tiles = pattern.transformed(_turned(line.turn, middle, line.shift))
+    rest, texture = divide(source, tiles)
+    texture, dropped = drop_bits(texture, line.least)
+    notes = []
+    if dropped:
+        rest = cut_away(source, texture)
+    if not rest.is_sound:
+        rest = without_hairs(rest)
+    if dropped:
+        what = "1 piece" if len(dropped) == 1 else f"{len(dropped)} pieces"
+        notes = [Note("holds", f"{what} under {line.least:g} mm at the edge dropped", dropped[0].place)]
+    x, y = middle[0] + line.shift[0], middle[1] + line.shift[1]
+    handle = Handle("shift", "Where the pattern lies", (x, y), line.shift)
+    return Outcome({"texture": Made(texture), "rest": Made(rest)}, notes, Shaping([handle]))
+
+
+def _laid(line: Texture, tools: Tools, box: Box) -> Region:
+    if line.pattern != "picture":
+        key = ("texture", line.pattern, box, line.size, line.clear)
+        pattern = line.pattern
+        made: Region = tools.memo(key, lambda: laid(pattern, box, line.size, line.clear))
+        return made
+    drawing = tools.sources.drawing(line.picture)
+    region = drawing.region(frozenset(), "cut")
+    region = region.transformed(sizing(region, line.size, None))
+    own = measure.bounds(region)
+    if own is None:
+        return region
+    region = region.translated(-(own[0] + own[2]) / 2.0, -(own[1] + own[3]) / 2.0)
+    return tiled(region, box, (line.size + line.clear, own[3] - own[1] + line.clear), 0.5)
+
+
+def _turned(turn: float, middle: tuple[float, float], shift: tuple[float, float]) -> Floats:
+    c, s = np.cos(np.radians(turn)), np.sin(np.radians(turn))
+    return np.array([[c, -s, middle[0] + shift[0]], [s, c, middle[1] + shift[1]]])
+
+
+def _starts(start: Start) -> dict[str, object]:
+    return {"of": start.on or (start.free[-1] if start.free else "")}
+
+
+KIND = Kind(
+    Texture,
+    name="Fill with a texture",
+    sentence="Fill {of} with {pattern}[pattern=picture: {picture},] {size} wide, {clear} clear, "
+    "turned by {turn}, dropping pieces under {least}",
+    words=(
+        "texture",
+        "pattern",
+        "fill",
+        "scales",
+        "stripes",
+        "dots",
+        "checks",
+        "waves",
+        "bricks",
+        "tile",
+        "hatch",
+    ),
+    results={"texture": "texture", "rest": "rest"},
+    run=run,
+    replaces={"texture": "of"},
+    starts=_starts,
+)
