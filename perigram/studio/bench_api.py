@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
 from django.http import HttpRequest
 from ninja import Router
 
+from perigram.core.art.shapes import gallery
+from perigram.core.errors import PerigramError
 from perigram.core.formats.svg import path_data
 from perigram.core.geometry import measure
 from perigram.core.geometry.bezier import Floats
@@ -17,7 +20,9 @@ from perigram.core.recipe.arrange import arrange
 from perigram.core.recipe.curves import curves_for
 from perigram.core.recipe.design import Design
 from perigram.core.recipe.evaluate import Proof
+from perigram.core.recipe.pieces import Places
 from perigram.core.recipe.refs import line_of, result_of
+from perigram.core.recipe.scale import scale_to
 from perigram.studio import schemas, services
 
 router = Router()
@@ -125,6 +130,50 @@ def parts(request: HttpRequest, body: schemas.PartsIn) -> Any:
     return [
         {"path": part.path, "name": part.name, **drawn(part.region)}
         for part in (made.parts() if made else ())
+    ]
+
+
+@router.post("/pieces", response=list[schemas.PieceOut])
+def pieces(request: HttpRequest, body: schemas.LineIn) -> Any:
+    """What can be picked of a line on the proof, one by one, and what a pick of each says."""
+    proof = services.prove_lines(request.user, body.design)
+    return [
+        {"pick": piece.pick, "name": piece.name, **drawn(piece.region)}
+        for piece in proof.pieces.get(body.line, ())
+    ]
+
+
+@router.post("/pieces/anchor", response=schemas.AnchorOut)
+def anchor(request: HttpRequest, body: schemas.AnchorIn) -> Any:
+    """How a place on a result is found again."""
+    results = services.prove_lines(request.user, body.design).results
+    made = {r.ref: r.made for r in results if r.ref == body.of}
+    found = Places(made).anchor(np.array(body.at))
+    if found is None:
+        raise PerigramError("There is nothing there to hold on to. Click on the thing itself.")
+    return {"anchor": found[0]}
+
+
+@router.post("/scale", response=schemas.EditedOut)
+def scale(request: HttpRequest, body: schemas.ScaleIn) -> Any:
+    """The whole design as wide or as tall as asked for."""
+
+    def box_of(design: Design) -> Box | None:
+        return services.prove(request.user, design, check=False).bounds
+
+    return {"design": scale_to(body.design, body.side, body.size, body.measures, box_of), "line": None}
+
+
+@router.get("/figures", response=list[schemas.CurveOut])
+def figures(request: HttpRequest) -> Any:
+    """Ready shapes to choose from, each drawn at its best, and the values of a line that make it."""
+    return [
+        {
+            "name": one.figure,
+            "values": {"figure": one.figure, "points": float(one.points)},
+            **drawn(one.region),
+        }
+        for one in gallery()
     ]
 
 

@@ -12,6 +12,9 @@ from perigram.core.lettering.rows import Even, Fit
 from perigram.core.recipe.arrange import How, To
 from perigram.core.recipe.block import Align
 from perigram.core.recipe.design import Design, Material
+from perigram.core.recipe.kinds import Side
+from perigram.core.recipe.pieces import Anchor, Pick
+from perigram.core.recipe.scale import Measures
 
 
 class Session(Schema):
@@ -243,6 +246,31 @@ class CurveOut(Schema):
     box: tuple[float, float, float, float] | None
 
 
+class PieceOut(Drawn):
+    """Something that can be picked on the proof, and the pick that says where it goes now."""
+
+    name: str
+    pick: Pick
+
+
+class AnchorIn(Schema):
+    design: Design
+    of: str
+    at: tuple[float, float]
+
+
+class AnchorOut(Schema):
+    anchor: Anchor
+
+
+class ScaleIn(Schema):
+    design: Design
+    side: Side
+    #: in mm
+    size: float
+    measures: Measures = "kept"
+
+
 class FormOut(Drawn):
     """A form of a letter; no code for the plain one."""
 
@@ -323,6 +351,8 @@ class SlotOut(Schema):
         "parts",
         "ref",
         "refs",
+        "picks",
+        "anchors",
     ]
     label: str
     low: float | None = None
@@ -331,6 +361,8 @@ class SlotOut(Schema):
     choices: dict[str, str] | None = None
     #: what stands in the sentence for none
     zero: str | None = None
+    #: whether what plies cut depends on it
+    plies: bool = False
 
 
 class KindOut(Schema):
@@ -339,10 +371,10 @@ class KindOut(Schema):
     sentence: str
     words: list[str]
     results: dict[str, str]
-    #: result name -> the value whose result it takes the place of
+    #: result name -> the value whose result, or all of whose results, it takes the place of
     replaces: dict[str, str]
-    #: the value whose every result gives one, named after it and in its place
-    each: str
+    #: the values whose every result gives one, named after it and in its place
+    each: list[str]
     slots: list[SlotOut]
     #: a line of this kind as it is when added, without its id
     blank: dict[str, Any]

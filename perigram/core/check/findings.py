@@ -49,12 +49,15 @@ class Finding:
     mend: Mend | None = None
 
 
-def check_ply(region: Region, ply: str, name: str, of: Sequence[str], smallest: float) -> list[Finding]:
+def check_ply(
+    region: Region, ply: str, name: str, of: Sequence[str], smallest: float, loose: bool = False
+) -> list[Finding]:
     """Everything to say about one ply cut from a material with a thinnest strand of `smallest` mm.
 
     Args:
         ply, name: its id, and what it is called.
         of: the results it is cut from.
+        loose: whether nothing holds what stands by itself, as of card, which has no backing.
     """
     if region.is_empty:
         return [Finding("look", f"{name} has nothing to cut.", ply=ply)]
@@ -74,6 +77,8 @@ def check_ply(region: Region, ply: str, name: str, of: Sequence[str], smallest: 
             what = "it" if len(bits) == 1 else "them"
             mend = Mend(f"Drop {what}", "clean", of[0], {"bits": smallest})
         findings.append(Finding("look", text, ply=ply, place=bits[0], mend=mend))
+    if loose:
+        findings += _dropping_out(region, ply, name)
     # Bits are thin all over; of what else there is, only some places are.
     rest = region.select_polygons(~narrow)
     thin = strands(rest, smallest)
@@ -86,6 +91,18 @@ def check_ply(region: Region, ply: str, name: str, of: Sequence[str], smallest: 
             text += f"; much more of it is under {smallest:g} mm"
         findings.append(Finding("look", text, ply=ply, place=thin[0].place))
     return findings
+
+
+def _dropping_out(region: Region, ply: str, name: str) -> list[Finding]:
+    """Pieces that stand in a hole of another: what a stencil or a plate of card would lose."""
+    outer = region.without_holes().flat.polygon_array()
+    inner, around = shapely.STRtree(outer).query(outer, predicate="within")
+    lost = np.unique(inner[inner != around])
+    if len(lost) == 0:
+        return []
+    what = "1 island" if len(lost) == 1 else f"{len(lost)} islands"
+    text = f"{what} of {name} would drop out: bridge what is cut out of it"
+    return [Finding("look", text, ply=ply, place=_by_size(outer[lost])[0])]
 
 
 def _by_size(bits: np.ndarray) -> list[Box]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 import shapely
@@ -16,9 +17,9 @@ from perigram.core.geometry.region import Region
 #: Outlines are looked at on chords this near them, in mm.
 _CHORDS = 0.02
 #: Strips are tried in so many directions, upright and level among them.
-_DIRECTIONS = 16
+_DIRECTIONS = 8
 #: An island is looked across along so many lines in each direction at most.
-_LINES = 25
+_LINES = 15
 #: Strips end this many mm beyond the outlines they run between.
 _BEYOND = 0.05
 #: What it costs a strip to lie level, slanted, uneven at its ends, or off an island's middle, against length.
@@ -120,13 +121,16 @@ class _Edges:
         """As seen along a direction: its own x runs along it."""
         return _Edges(_turn(self.start, -angle), _turn(self.end, -angle), self.loop)
 
-    def crossings(self, v: float) -> tuple[Floats, Ints]:
-        """Where a level line crosses them, from left to right, and the loops it crosses there."""
-        cross = (self.start[:, 1] > v) != (self.end[:, 1] > v)
-        (x0, y0), (x1, y1) = self.start[cross].T, self.end[cross].T
-        u = x0 + (v - y0) / (y1 - y0) * (x1 - x0)
-        order = np.argsort(u)
-        return u[order], self.loop[cross][order]
+    def crossings(self, lines: Floats) -> list[tuple[Floats, Ints]]:
+        """Where level lines cross them, from left to right, and the loops they cross there, line by line."""
+        above = self.start[:, 1] > lines[:, None]
+        line, edge = np.nonzero(above != (self.end[:, 1] > lines[:, None]))
+        (x0, y0), (x1, y1) = self.start[edge].T, self.end[edge].T
+        u = x0 + (lines[line] - y0) / (y1 - y0) * (x1 - x0)
+        order = np.lexsort((u, line))
+        ends = np.searchsorted(line[order], np.arange(len(lines) + 1))
+        u, loop = u[order], self.loop[edge[order]]
+        return [(u[a:b], loop[a:b]) for a, b in pairwise(ends.tolist())]
 
 
 def _turn(xy: Floats, angle: float) -> Floats:
@@ -169,9 +173,8 @@ def _across(edges: _Edges, lines: Floats, angle: float, width: float, hole: int 
     Their scores are their lengths and how uneven their ends are.
     """
     found = []
-    for v in lines:
-        u, loop = edges.crossings(float(v))
-        sides = [edges.crossings(float(v) + side * 0.499 * width) for side in (-1.0, 1.0)]
+    below, amid, above = (edges.crossings(lines + side * 0.499 * width) for side in (-1.0, 0.0, 1.0))
+    for v, (u, loop), *sides in zip(lines, amid, below, above, strict=True):
         for k in range(0, len(u) - 1, 2):
             ends = loop[k], loop[k + 1]
             if ends[0] == ends[1] or (hole is not None and hole not in ends):

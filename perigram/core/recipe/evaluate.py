@@ -275,7 +275,9 @@ def _make_ply(proof: Proof, ply: Ply, material: Material, key: str, given: list[
         proof.findings.append(Finding("stop", f"{says}, not {material.smallest:g} mm.", ply=ply.id))
     elif proof.checked:
         found = cache.get(
-            (key, "findings", ply.model_dump_json(), material.smallest),
-            lambda: check_ply(region, ply.id, ply.name, ply.results, material.smallest),
+            (key, "findings", ply.model_dump_json(), material.smallest, material.kind),
+            lambda: check_ply(
+                region, ply.id, ply.name, ply.results, material.smallest, material.kind == "card"
+            ),
         )
         proof.findings.extend(found)

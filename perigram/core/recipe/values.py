@@ -20,9 +20,12 @@ def slot(kind: str, label: str, default: Any, **extra: Any) -> Any:
     return Field(default, json_schema_extra={"slot": kind, "label": label, **extra})
 
 
-def length(label: str, default: float, low: float, high: float, step: float = 0.1) -> Any:
-    """A length in mm."""
-    return slot("length", label, default, low=low, high=high, step=step)
+def length(
+    label: str, default: float, low: float, high: float, step: float = 0.1, measure: bool = False
+) -> Any:
+    """A length in mm: a size, that grows with the design, or a `measure`, as material and machine need it."""
+    scales = "measure" if measure else "size"
+    return slot("length", label, default, low=low, high=high, step=step, scales=scales)
 
 
 def angle(label: str, default: float, low: float, high: float, step: float = 1.0) -> Any:
@@ -44,12 +47,16 @@ def percent(label: str, default: float, low: float, high: float, zero: str | Non
 UNITS = {"length": " mm", "gap": " mm", "angle": "°", "number": "", "percent": " %"}
 
 
-def ranged(default: Any, low: float, high: float, step: float = 0.1, **more: Any) -> Any:
+def ranged(
+    default: Any, low: float, high: float, step: float = 0.1, scales: str | None = None, **more: Any
+) -> Any:
     """A number that is not a value of a sentence but edited beside one: its range, and how it steps.
 
-    `more` are the range's ends where they are held when a design is read: `gt`, `le`.
+    `scales` says whether it grows with the design: "size" does, "measure" only if asked for. `more` are the
+    range's ends where they are held when a design is read: `gt`, `le`.
     """
-    return Field(default, json_schema_extra={"low": low, "high": high, "step": step}, **more)
+    extra: dict[str, Any] = {"low": low, "high": high, "step": step}
+    return Field(default, json_schema_extra=extra | ({"scales": scales} if scales else {}), **more)
 
 
 def limits(model: type[BaseModel], name: str) -> tuple[float, float]:
@@ -83,8 +90,8 @@ class Place(Strict):
     With `as_wide` or `as_tall` it is as wide or tall as that result, and its own size does not count.
     """
 
-    x: FiniteFloat = ranged(0.0, -5000.0, 5000.0)
-    y: FiniteFloat = ranged(0.0, -5000.0, 5000.0)
+    x: FiniteFloat = ranged(0.0, -5000.0, 5000.0, scales="size")
+    y: FiniteFloat = ranged(0.0, -5000.0, 5000.0, scales="size")
     on: Ref | None = None
     across: Literal["middle", "left", "right", "before", "after"] = "middle"
     down: Literal["middle", "top", "bottom", "above", "below"] = "middle"
@@ -107,8 +114,8 @@ class OwnLetter(Strict):
     """
 
     at: Annotated[int, Field(ge=0, le=199)]
-    x: FiniteFloat = ranged(0.0, -3000.0, 3000.0)
-    y: FiniteFloat = ranged(0.0, -3000.0, 3000.0)
+    x: FiniteFloat = ranged(0.0, -3000.0, 3000.0, scales="size")
+    y: FiniteFloat = ranged(0.0, -3000.0, 3000.0, scales="size")
     #: degrees clockwise about its middle
     turn: FiniteFloat = ranged(0.0, -180.0, 180.0, step=1.0)
     #: percent of the width and height it would have
@@ -124,15 +131,15 @@ class Row(Strict):
     text: Annotated[str, Field(max_length=200)] = ""
     font: Annotated[str, Field(max_length=80)] | None = None
     #: in mm
-    size: FiniteFloat | None = ranged(None, 1.0, 3000.0, step=1.0)
+    size: FiniteFloat | None = ranged(None, 1.0, 3000.0, step=1.0, scales="size")
     fit: Literal["wide", "tall"] | None = None
     #: width over height, in percent of how the font has it
     stretch: FiniteFloat = ranged(100.0, 20.0, 500.0, step=1.0)
     #: between letters, in mm
-    gap: FiniteFloat | None = ranged(None, -20.0, 200.0)
+    gap: FiniteFloat | None = ranged(None, -20.0, 200.0, scales="measure")
     spacing: Literal["clear", "font"] | None = None
     #: to the row above
-    above: Gap | None = ranged(None, -200.0, 500.0, step=0.5)
+    above: Gap | None = ranged(None, -200.0, 500.0, step=0.5, scales="measure")
     own: Annotated[list[OwnLetter], Field(max_length=200)] = []
 
 

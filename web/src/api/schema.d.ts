@@ -133,6 +133,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Figures
+         * @description Ready shapes to choose from, each drawn at its best, and the values of a line that make it.
+         */
+        get: operations["perigram_studio_bench_api_figures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/font-previews": {
         parameters: {
             query?: never;
@@ -454,6 +474,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pieces
+         * @description What can be picked of a line on the proof, one by one, and what a pick of each says.
+         */
+        post: operations["perigram_studio_bench_api_pieces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/anchor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Anchor
+         * @description How a place on a result is found again.
+         */
+        post: operations["perigram_studio_bench_api_anchor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/proof": {
         parameters: {
             query?: never;
@@ -468,6 +528,26 @@ export interface paths {
          * @description Evaluate a design without saving it: what the bench shows while she works.
          */
         post: operations["perigram_studio_bench_api_prove"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Scale
+         * @description The whole design as wide or as tall as asked for.
+         */
+        post: operations["perigram_studio_bench_api_scale"];
         delete?: never;
         options?: never;
         head?: never;
@@ -530,6 +610,45 @@ export interface components {
             on?: string | null;
             /** Picture */
             picture?: string | null;
+        };
+        /**
+         * Anchor
+         * @description A place on a thing: `at` in shares of the upright box of its part `part`, or of all of it.
+         */
+        Anchor: {
+            /**
+             * At
+             * @default [
+             *       0.5,
+             *       0.5
+             *     ]
+             */
+            at: [
+                number,
+                number
+            ];
+            /** Of */
+            of: string;
+            /**
+             * Part
+             * @default []
+             */
+            part: number[];
+        };
+        /** AnchorIn */
+        AnchorIn: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            design: components["schemas"]["Design"];
+            /** Of */
+            of: string;
+        };
+        /** AnchorOut */
+        AnchorOut: {
+            anchor: components["schemas"]["Anchor"];
         };
         /** ArrangeIn */
         ArrangeIn: {
@@ -836,6 +955,51 @@ export interface components {
             /** Line */
             line: string;
         };
+        /** Bridge */
+        Bridge: {
+            /**
+             * Each
+             * @default 2
+             */
+            each: number;
+            /**
+             * Gone
+             * @default []
+             */
+            gone: components["schemas"]["Anchor"][];
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bridge";
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
+            /**
+             * Own
+             * @default []
+             */
+            own: components["schemas"]["Anchor"][];
+            /**
+             * Width
+             * @default 2
+             */
+            width: number;
+        };
         /** ChangeLineIn */
         ChangeLineIn: {
             design: components["schemas"]["Design"];
@@ -912,6 +1076,42 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** CutAway */
+        CutAway: {
+            /**
+             * Also
+             * @default not
+             * @enum {string}
+             */
+            also: "not" | "cut";
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cut_away";
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Of
+             * @default []
+             */
+            of: string[];
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
+            /**
+             * Tool
+             * @default []
+             */
+            tool: string[];
+        };
         /**
          * Design
          * @description A whole design. Lines come in order and never refer forward; plies run from bottom to top.
@@ -963,7 +1163,7 @@ export interface components {
              * Recipe
              * @default []
              */
-            recipe: (components["schemas"]["Letter"] | components["schemas"]["Art"] | components["schemas"]["Shape"] | components["schemas"]["Bend"] | components["schemas"]["Rails"] | components["schemas"]["Net"] | components["schemas"]["KnockOut"] | components["schemas"]["Back"] | components["schemas"]["Clean"])[];
+            recipe: (components["schemas"]["Letter"] | components["schemas"]["Art"] | components["schemas"]["Shape"] | components["schemas"]["Bend"] | components["schemas"]["Rails"] | components["schemas"]["Net"] | components["schemas"]["KnockOut"] | components["schemas"]["Weld"] | components["schemas"]["CutAway"] | components["schemas"]["KeepWithin"] | components["schemas"]["Slice"] | components["schemas"]["KeepParts"] | components["schemas"]["Ring"] | components["schemas"]["LetIn"] | components["schemas"]["Bridge"] | components["schemas"]["Texture"] | components["schemas"]["Repeat"] | components["schemas"]["Back"] | components["schemas"]["Clean"])[];
             /**
              * Unit
              * @default mm
@@ -972,10 +1172,10 @@ export interface components {
             unit: "mm" | "in";
             /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version: 1;
+            version: 2;
         };
         /** DesignState */
         DesignState: {
@@ -1263,6 +1463,78 @@ export interface components {
             /** Value */
             value: string;
         };
+        /** KeepParts */
+        KeepParts: {
+            /** Id */
+            id: string;
+            /**
+             * Keep
+             * @default all
+             * @enum {string}
+             */
+            keep: "all" | "only";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "keep_parts";
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
+            /**
+             * Picks
+             * @default []
+             */
+            picks: components["schemas"]["Pick"][];
+        };
+        /** KeepWithin */
+        KeepWithin: {
+            /**
+             * Also
+             * @default not
+             * @enum {string}
+             */
+            also: "not" | "cut";
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "keep_within";
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Of
+             * @default []
+             */
+            of: string[];
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
+            /**
+             * Tool
+             * @default []
+             */
+            tool: string[];
+        };
         /** KindOut */
         KindOut: {
             /** Blank */
@@ -1270,7 +1542,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Each */
-            each: string;
+            each: string[];
             /** Id */
             id: string;
             /** Name */
@@ -1316,26 +1588,67 @@ export interface components {
              */
             locked: boolean;
             /**
+             * Of
+             * @default []
+             */
+            of: string[];
+            /**
              * Off
              * @default false
              */
             off: boolean;
             /**
-             * Picture
-             * @default
+             * Out Of
+             * @default []
              */
-            picture: string;
+            out_of: string[];
             /**
              * Shows
              * @default within
              * @enum {string}
              */
-            shows: "within" | "whole";
+            shows: "within" | "whole" | "not";
+        };
+        /** LetIn */
+        LetIn: {
             /**
-             * Target
+             * Clear
+             * @default 1.5
+             */
+            clear: number;
+            /**
+             * How
+             * @default joined
+             * @enum {string}
+             */
+            how: "clear" | "joined";
+            /** Id */
+            id: string;
+            /**
+             * Into
              * @default
              */
-            target: string;
+            into: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "let_in";
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
         };
         /** Letter */
         Letter: {
@@ -1665,6 +1978,30 @@ export interface components {
             set_aside: boolean;
         };
         /**
+         * Pick
+         * @description A piece picked by hand, and the result it goes to; to none if that is empty.
+         *
+         *     `parents` are the results it comes from, `share` its area as a part of its part's.
+         */
+        Pick: {
+            anchor: components["schemas"]["Anchor"];
+            /**
+             * Parents
+             * @default []
+             */
+            parents: string[];
+            /**
+             * Share
+             * @default 1
+             */
+            share: number;
+            /**
+             * To
+             * @default
+             */
+            to: string;
+        };
+        /**
          * Picture
          * @description Art the recipe refers to. A design file carries the SVG text; a shop's database keeps it apart.
          */
@@ -1704,6 +2041,24 @@ export interface components {
             d: string;
             /** Name */
             name: string;
+        };
+        /**
+         * PieceOut
+         * @description Something that can be picked on the proof, and the pick that says where it goes now.
+         */
+        PieceOut: {
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /** D */
+            d: string;
+            /** Name */
+            name: string;
+            pick: components["schemas"]["Pick"];
         };
         /**
          * Place
@@ -2027,6 +2382,69 @@ export interface components {
             /** Line */
             line: string;
         };
+        /** Repeat */
+        Repeat: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Apart
+             * @default 10
+             */
+            apart: number;
+            /**
+             * Axis
+             * @default sideways
+             * @enum {string}
+             */
+            axis: "sideways" | "down" | "both";
+            /**
+             * Count
+             * @default 3
+             */
+            count: number;
+            /**
+             * How
+             * @default row
+             * @enum {string}
+             */
+            how: "row" | "column" | "circle" | "around" | "beside" | "mirrored";
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "repeat";
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Of
+             * @default []
+             */
+            of: string[];
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
+            /**
+             * Radius
+             * @default 60
+             */
+            radius: number;
+            /**
+             * Turning
+             * @default turned
+             * @enum {string}
+             */
+            turning: "turned" | "upright";
+        };
         /** ResultOut */
         ResultOut: {
             /** Box */
@@ -2048,6 +2466,47 @@ export interface components {
             name: string;
             /** Ref */
             ref: string;
+        };
+        /** Ring */
+        Ring: {
+            /**
+             * Holes
+             * @default filled
+             * @enum {string}
+             */
+            holes: "kept" | "filled";
+            /** Id */
+            id: string;
+            /**
+             * Inner
+             * @default 2
+             */
+            inner: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ring";
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Of
+             * @default []
+             */
+            of: string[];
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
+            /**
+             * Outer
+             * @default 5
+             */
+            outer: number;
         };
         /**
          * Row
@@ -2092,6 +2551,23 @@ export interface components {
             /** Revision */
             revision: number;
         };
+        /** ScaleIn */
+        ScaleIn: {
+            design: components["schemas"]["Design"];
+            /**
+             * Measures
+             * @default kept
+             * @enum {string}
+             */
+            measures: "kept" | "scaled";
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "width" | "height";
+            /** Size */
+            size: number;
+        };
         /** Session */
         Session: {
             /** Demo */
@@ -2102,11 +2578,16 @@ export interface components {
         /** Shape */
         Shape: {
             /**
+             * Depth
+             * @default 50
+             */
+            depth: number;
+            /**
              * Figure
              * @default heart
              * @enum {string}
              */
-            figure: "heart" | "oval" | "rounded box";
+            figure: "heart" | "oval" | "rounded box" | "polygon" | "star" | "burst" | "sun" | "flower" | "cog" | "cross" | "arrow" | "bolt" | "pennant" | "banner" | "ribbon" | "ticket" | "frame" | "scallop" | "shield" | "drop" | "leaf" | "crescent" | "ring" | "arc band" | "bubble" | "cloud" | "waved bar" | "card with flap" | "swirl" | "flourish" | "scrolls" | "laurel";
             /**
              * Height
              * @default 80
@@ -2143,6 +2624,11 @@ export interface components {
              *     }
              */
             place: components["schemas"]["Place"];
+            /**
+             * Points
+             * @default 5
+             */
+            points: number;
             /**
              * Radius
              * @default 6
@@ -2198,6 +2684,36 @@ export interface components {
             /** User */
             user: string;
         };
+        /** Slice */
+        Slice: {
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "slice";
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Of
+             * @default []
+             */
+            of: string[];
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
+            /**
+             * Picks
+             * @default []
+             */
+            picks: components["schemas"]["Pick"][];
+        };
         /** SlotOut */
         SlotOut: {
             /** Choices */
@@ -2213,14 +2729,122 @@ export interface components {
             /** Low */
             low?: number | null;
             /**
+             * Plies
+             * @default false
+             */
+            plies: boolean;
+            /**
              * Slot
              * @enum {string}
              */
-            slot: "length" | "angle" | "number" | "percent" | "choice" | "rail" | "rails" | "rows" | "font" | "gap" | "place" | "picture" | "parts" | "ref" | "refs";
+            slot: "length" | "angle" | "number" | "percent" | "choice" | "rail" | "rails" | "rows" | "font" | "gap" | "place" | "picture" | "parts" | "ref" | "refs" | "picks" | "anchors";
             /** Step */
             step?: number | null;
             /** Zero */
             zero?: string | null;
+        };
+        /** Texture */
+        Texture: {
+            /**
+             * Clear
+             * @default 1
+             */
+            clear: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "texture";
+            /**
+             * Least
+             * @default 1
+             */
+            least: number;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
+            /**
+             * Pattern
+             * @default scales
+             * @enum {string}
+             */
+            pattern: "scales" | "stripes" | "dots" | "checks" | "waves" | "bricks" | "picture";
+            /**
+             * Picture
+             * @default
+             */
+            picture: string;
+            /**
+             * Shift
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            shift: [
+                number,
+                number
+            ];
+            /**
+             * Size
+             * @default 8
+             */
+            size: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+        };
+        /** Weld */
+        Weld: {
+            /**
+             * Asked
+             * @default any
+             * @enum {string}
+             */
+            asked: "any" | "one";
+            /**
+             * Close
+             * @default 0
+             */
+            close: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "weld";
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Of
+             * @default []
+             */
+            of: string[];
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
         };
     };
     responses: never;
@@ -2504,6 +3128,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DesignState"];
+                };
+            };
+        };
+    };
+    perigram_studio_bench_api_figures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveOut"][];
                 };
             };
         };
@@ -2955,6 +3599,54 @@ export interface operations {
             };
         };
     };
+    perigram_studio_bench_api_pieces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"][];
+                };
+            };
+        };
+    };
+    perigram_studio_bench_api_anchor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnchorIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnchorOut"];
+                };
+            };
+        };
+    };
     perigram_studio_bench_api_prove: {
         parameters: {
             query?: never;
@@ -2975,6 +3667,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_bench_api_scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScaleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditedOut"];
                 };
             };
         };

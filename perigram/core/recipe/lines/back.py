@@ -17,14 +17,14 @@ from perigram.core.recipe.values import Line, Ref, length, slot
 class Back(Line):
     kind: Literal["back"] = "back"
     of: Annotated[list[Ref], Field(max_length=60)] = slot("refs", "What is backed", [])
-    distance: FiniteFloat = length("Distance", 6.0, low=-20.0, high=50.0, step=0.5)
+    distance: FiniteFloat = length("Distance", 6.0, low=-20.0, high=50.0, step=0.5, measure=True)
     holes: Literal["filled", "kept"] = slot(
         "choice", "Holes of the backing", "filled", choices={"filled": "filled", "kept": "kept"}
     )
     corners: Corners = slot(
         "choice", "Corners of the backing", "round", choices={"round": "round", "mitred": "sharp"}
     )
-    remains: FiniteFloat = length("Remains narrower than", 0.0, low=0.0, high=50.0, step=0.5)
+    remains: FiniteFloat = length("Remains narrower than", 0.0, low=0.0, high=50.0, step=0.5, measure=True)
 
 
 def run(line: Back, tools: Tools) -> Outcome:

@@ -55,7 +55,7 @@ class Bend(Line):
     turn: FiniteFloat = angle("Angle of the arc", 90.0, low=-355.0, high=355.0)
     diameter: FiniteFloat = length("Diameter of the circle", 200.0, low=5.0, high=6000.0, step=1.0)
     edge: Ref = slot("ref", "Along whose edge", "", optional=True)
-    away: FiniteFloat = length("Distance from the edge", 5.0, low=0.0, high=500.0, step=0.5)
+    away: FiniteFloat = length("Distance from the edge", 5.0, low=0.0, high=500.0, step=0.5, measure=True)
     soft: FiniteFloat = length("Corners of the edge", 10.0, low=0.5, high=300.0, step=1.0)
     side: Literal["outside", "inside"] = slot(
         "choice",
@@ -80,7 +80,7 @@ class Bend(Line):
     )
     fills: FiniteFloat = percent("Spread over", 0.0, low=0.0, high=100.0, zero="their own length")
     #: a curve of one's own, in mm from where the words' middle lies flat, from left to right
-    points: Annotated[list[Point], Field(max_length=40)] = []
+    points: Annotated[list[Point], Field(max_length=40, json_schema_extra={"scales": "size"})] = []
 
 
 @dataclass(frozen=True)

@@ -20,7 +20,7 @@ from perigram.core.recipe.values import Line, Ref, length, number, slot
 class Bridge(Line):
     kind: Literal["bridge"] = "bridge"
     of: Ref = slot("ref", "What is bridged", "")
-    width: FiniteFloat = length("Width of a strip", 2.0, low=0.1, high=50.0)
+    width: FiniteFloat = length("Width of a strip", 2.0, low=0.1, high=50.0, measure=True)
     each: FiniteFloat = number("Strips for each island", 2.0, low=1.0, high=6.0)
     #: strips taken away, and places where one was added, by hand
     gone: Annotated[list[Anchor], Field(max_length=400)] = slot("anchors", "Strips", [])

@@ -16,10 +16,10 @@ from perigram.core.recipe.values import Line, Ref, length, slot
 class Clean(Line):
     kind: Literal["clean"] = "clean"
     of: Ref = slot("ref", "What is cleaned", "")
-    bits: FiniteFloat = length("Bits narrower than", 1.0, low=0.0, high=50.0)
-    strands: FiniteFloat = length("Strands thinner than", 0.0, low=0.0, high=10.0)
-    holes: FiniteFloat = length("Holes narrower than", 0.0, low=0.0, high=50.0)
-    smooth: FiniteFloat = length("Smoothed within", 0.0, low=0.0, high=0.5, step=0.01)
+    bits: FiniteFloat = length("Bits narrower than", 1.0, low=0.0, high=50.0, measure=True)
+    strands: FiniteFloat = length("Strands thinner than", 0.0, low=0.0, high=10.0, measure=True)
+    holes: FiniteFloat = length("Holes narrower than", 0.0, low=0.0, high=50.0, measure=True)
+    smooth: FiniteFloat = length("Smoothed within", 0.0, low=0.0, high=0.5, step=0.01, measure=True)
 
 
 def run(line: Clean, tools: Tools) -> Outcome:

@@ -19,7 +19,7 @@ class KnockOut(Line):
     kind: Literal["knock_out"] = "knock_out"
     of: Annotated[list[Ref], Field(max_length=60)] = slot("refs", "What is knocked out", [])
     out_of: Annotated[list[Ref], Field(max_length=60)] = slot("refs", "Out of what", [])
-    clearance: FiniteFloat = length("Clearance", 1.5, low=-20.0, high=50.0)
+    clearance: FiniteFloat = length("Clearance", 1.5, low=-20.0, high=50.0, measure=True)
     holes: Literal["kept", "filled"] = slot(
         "choice", "Holes of what is knocked out", "kept", choices={"kept": "kept", "filled": "filled"}
     )

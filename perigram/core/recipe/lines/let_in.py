@@ -25,7 +25,7 @@ class LetIn(Line):
         choices={"clear": "clear of it", "joined": "joined to it"},
         plies=True,
     )
-    clear: FiniteFloat = length("Clear of each other", 1.5, low=0.0, high=40.0)
+    clear: FiniteFloat = length("Clear of each other", 1.5, low=0.0, high=40.0, measure=True)
 
 
 def run(line: LetIn, tools: Tools) -> Outcome:

@@ -46,14 +46,14 @@ class Letter(Line):
         "choice", "Rows share", "wide", choices={"wide": "wide", "tall": "tall"}
     )
     # As tight as they go: what still weeds cleanly in most materials (common practice).
-    gap: FiniteFloat = length("Gap between letters", 0.3, low=-20.0, high=200.0)
+    gap: FiniteFloat = length("Gap between letters", 0.3, low=-20.0, high=200.0, measure=True)
     spacing: Literal["clear", "font"] = slot(
         "choice",
         "How letters are spaced",
         "clear",
         choices={"clear": "apart", "font": "beyond the font's"},
     )
-    row_gap: Gap = slot("gap", "Gap between rows", Gap(), low=-200.0, high=500.0, step=0.5)
+    row_gap: Gap = slot("gap", "Gap between rows", Gap(), low=-200.0, high=500.0, step=0.5, scales="measure")
     align: Literal["left", "centre", "right", "even"] = slot(
         "choice",
         "Rows stand",

@@ -33,7 +33,7 @@ class RailShape(Strict):
     """
 
     shape: Literal["level", "tilted", "arched", "waved", "own"] = "level"
-    rise: FiniteFloat = ranged(30.0, -1000.0, 1000.0, step=1.0)
+    rise: FiniteFloat = ranged(30.0, -1000.0, 1000.0, step=1.0, scales="size")
     #: percent of the way at which an arch is highest
     top: FiniteFloat = ranged(50.0, 10.0, 90.0, step=1.0)
     times: FiniteFloat = ranged(1.0, 0.25, 20.0, step=0.25)
@@ -41,8 +41,8 @@ class RailShape(Strict):
     #: waves that grow from nothing and die away
     ends_level: bool = False
     #: moved up by so many mm as a whole
-    moved: FiniteFloat = ranged(0.0, -1000.0, 1000.0, step=0.5)
-    points: Annotated[list[Point], Field(max_length=40)] = []
+    moved: FiniteFloat = ranged(0.0, -1000.0, 1000.0, step=0.5, scales="size")
+    points: Annotated[list[Point], Field(max_length=40, json_schema_extra={"scales": "second"})] = []
     #: as a rail of an earlier line: "l4/top", "l4/between.0"
     like: Annotated[str, Field(max_length=60)] | None = None
     upside_down: bool = False
@@ -54,7 +54,7 @@ class Rails(Line):
     top: RailShape = slot("rail", "Top rail", RailShape(shape="arched"))
     between: Annotated[list[RailShape], Field(max_length=40)] = slot("rails", "Rails between rows", [])
     bottom: RailShape = slot("rail", "Bottom rail", RailShape())
-    apart: FiniteFloat = length("Gap between rows", 3.0, low=0.0, high=200.0, step=0.5)
+    apart: FiniteFloat = length("Gap between rows", 3.0, low=0.0, high=200.0, step=0.5, measure=True)
     left: RailShape = slot("rail", "Left side", RailShape())
     right: RailShape = slot("rail", "Right side", RailShape())
 

@@ -18,8 +18,8 @@ from perigram.core.recipe.values import Line, Ref, length, slot
 class Ring(Line):
     kind: Literal["ring"] = "ring"
     of: Annotated[list[Ref], Field(max_length=60)] = slot("refs", "What is ringed", [])
-    inner: FiniteFloat = length("Inner edge", 2.0, low=-50.0, high=50.0, step=0.5)
-    outer: FiniteFloat = length("Outer edge", 5.0, low=-50.0, high=50.0, step=0.5)
+    inner: FiniteFloat = length("Inner edge", 2.0, low=-50.0, high=50.0, step=0.5, measure=True)
+    outer: FiniteFloat = length("Outer edge", 5.0, low=-50.0, high=50.0, step=0.5, measure=True)
     holes: Literal["kept", "filled"] = slot(
         "choice", "Holes", "filled", choices={"kept": "ringed as well", "filled": "left alone"}
     )

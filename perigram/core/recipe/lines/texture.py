@@ -42,11 +42,11 @@ class Texture(Line):
     )
     picture: Annotated[str, Field(max_length=80)] = slot("picture", "Picture that is repeated", "")
     size: FiniteFloat = length("Size of a tile", 8.0, low=0.5, high=500.0, step=0.5)
-    clear: FiniteFloat = length("Clear between tiles", 1.0, low=0.1, high=100.0)
+    clear: FiniteFloat = length("Clear between tiles", 1.0, low=0.1, high=100.0, measure=True)
     turn: FiniteFloat = angle("Turned by", 0.0, low=-180.0, high=180.0)
-    least: FiniteFloat = length("Pieces narrower than", 1.0, low=0.0, high=50.0)
+    least: FiniteFloat = length("Pieces narrower than", 1.0, low=0.0, high=50.0, measure=True)
     #: how far the pattern is shifted, in mm
-    shift: Point = (0.0, 0.0)
+    shift: Point = Field((0.0, 0.0), json_schema_extra={"scales": "size"})
 
 
 def run(line: Texture, tools: Tools) -> Outcome:

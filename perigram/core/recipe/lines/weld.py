@@ -18,7 +18,7 @@ from perigram.core.recipe.values import Line, Ref, length, slot
 class Weld(Line):
     kind: Literal["weld"] = "weld"
     of: Annotated[list[Ref], Field(max_length=60)] = slot("refs", "What is welded", [])
-    close: FiniteFloat = length("Gaps closed", 0.0, low=0.0, high=50.0)
+    close: FiniteFloat = length("Gaps closed", 0.0, low=0.0, high=50.0, measure=True)
     asked: Literal["any", "one"] = slot(
         "choice", "How many pieces", "any", choices={"any": "as many pieces as there are", "one": "one piece"}
     )
