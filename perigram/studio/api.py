@@ -202,6 +202,7 @@ def _kind(kind: Kind) -> dict[str, Any]:
         "results": kind.results,
         "replaces": kind.replaces,
         "each": kind.each,
+        "shapes": kind.shapes,
         "slots": [
             {"field": name, **field.json_schema_extra}
             for name, field in kind.model.model_fields.items()

@@ -11,7 +11,16 @@ from perigram.studio import services
 
 DEMO_USER = "Saltmarsh Works"
 #: In the order they were made; the last is first on the shelf.
-DEMO_DESIGNS = ("coachs-gift", "hull-badge", "crew-tee", "boathouse-sign", "weekend-shirt")
+DEMO_DESIGNS = (
+    "regatta-stack",
+    "hull-decal",
+    "crate-stencil",
+    "coachs-gift",
+    "hull-badge",
+    "crew-tee",
+    "boathouse-sign",
+    "weekend-shirt",
+)
 
 
 def load_demo_shop() -> AbstractBaseUser:

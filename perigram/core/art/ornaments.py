@@ -24,7 +24,7 @@ def _brush(line: Callable[[Floats], Floats], half: Callable[[Floats], Floats]) -
     across = np.stack([-way[:, 1], way[:, 0]], axis=1) * broad[:, None]
     # Round the ends: half circles of as many points as look round.
     fan = np.linspace(0.0, np.pi, 9)[1:-1, None]
-    start = xy[0] - across[0] * np.cos(fan[::-1]) * -1.0 - way[0] * broad[0] * np.sin(fan)
+    start = xy[0] + across[0] * np.cos(fan) - way[0] * broad[0] * np.sin(fan)
     end = xy[-1] - across[-1] * np.cos(fan) + way[-1] * broad[-1] * np.sin(fan)
     outline = np.concatenate([xy - across, end, (xy + across)[::-1], start])
     velocity = (np.roll(outline, -1, axis=0) - np.roll(outline, 1, axis=0)) / 2.0
@@ -54,7 +54,7 @@ def _swirl(points: int, depth: float) -> Region:
 def _flourish(points: int, depth: float) -> Region:
     """A long S with a curl at both ends: curvature runs from one side to the other (Euler's spiral)."""
     t = np.linspace(0.0, 1.0, 2001)
-    curl = 5.2 + 0.25 * min(points, 12)
+    curl = 3.2 + 0.12 * min(points, 12)
     angle = 2.2 * curl * (2.0 * t - 1.0) ** 4 + 0.4
     steps = np.stack([np.cos(angle), np.sin(angle)], axis=1)
     path = np.cumsum(steps, axis=0) / len(t) * 200.0

@@ -189,6 +189,8 @@ class Kind:
     each: tuple[str, ...] = ()
     #: results that are cut no more because of the line: their plies let go of them
     not_cut: Callable[[Any], Sequence[str]] = lambda line: ()
+    #: whether what it works on shows as it was while it is chosen, and is taken hold of as it is afterwards
+    shapes: bool = False
     #: how a new ply for this line's result is called, and whether it lies under all others
     ply: str = ""
     underneath: bool = False

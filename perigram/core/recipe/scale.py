@@ -98,7 +98,7 @@ def _scaled(model: BaseModel, ratio: float, measures: Measures) -> Any:
 
 
 def _times(value: Any, ratio: float, second: bool = False) -> Any:
-    """A number, a point or points times a ratio; of points only the second number, if only that is a length."""
+    """A number, a point or points times a ratio; of points only the second, if only that is a length."""
     if isinstance(value, list):
         return [_times(one, ratio, second) for one in value]
     if isinstance(value, tuple):

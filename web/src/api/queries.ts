@@ -15,6 +15,7 @@ import {
   type Line,
   type Picture,
   type Part,
+  type Piece,
   type PlacedLetter,
   sendFont,
   type Session,
@@ -105,6 +106,22 @@ export function useLetters(design: Design, line: string, result: { ref: string; 
     gcTime: 60_000,
     placeholderData: (previous, query) => (query?.queryKey[1] === line ? previous : undefined),
   });
+}
+
+/** What can be picked of a line one by one; `key` says which state its results are of. */
+export function usePieces(design: Design, line: Line, key: string) {
+  return useQuery({
+    queryKey: ["pieces", line.id, key],
+    queryFn: () => data<Piece[]>(api.POST("/api/pieces", { body: { design, line: line.id } })),
+    staleTime: Infinity,
+    gcTime: 60_000,
+    placeholderData: (previous, query) => (query?.queryKey[1] === line.id ? previous : undefined),
+  });
+}
+
+/** Ready shapes to choose from, each at its best. */
+export function useFigures(open: boolean) {
+  return useQuery({ queryKey: ["figures"], queryFn: () => data<Curve[]>(api.GET("/api/figures")), enabled: open, staleTime: Infinity });
 }
 
 /** Curves a warp can start from, drawn with what it works on; `key` says which state that is in. */

@@ -1557,6 +1557,8 @@ export interface components {
             };
             /** Sentence */
             sentence: string;
+            /** Shapes */
+            shapes: boolean;
             /** Slots */
             slots: components["schemas"]["SlotOut"][];
             /** Words */

@@ -4,9 +4,7 @@ import { Checkbox } from "radix-ui";
 import { useState } from "react";
 import { useStore } from "zustand";
 import { type Design, fetchCutFiles } from "../api/client";
-import { useHabits } from "../api/habits";
 import { useKinds } from "../api/queries";
-import { formatSize } from "../units";
 import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
 import { say } from "../ui/notices";
@@ -14,6 +12,7 @@ import { Pop } from "../ui/Pop";
 import { Wordmark } from "../ui/Wordmark";
 import { HistoryPanel } from "./HistoryPanel";
 import { KeyMap } from "./KeyMap";
+import { SizePanel } from "./SizePanel";
 import { redo, undo } from "../state/undo";
 import { gesture, useBench } from "../state/store";
 import { stepInWords } from "../design/steps";
@@ -39,19 +38,11 @@ interface Props {
 /** Name, size and saved state; undo and redo; and the way out to the cutter. */
 export function Header({ id, design, proof, saveState, saveNow }: Props) {
   const temporal = useStore(useBench.temporal);
-  const change = useBench((state) => state.change);
-  const { setUnit } = useHabits();
   const kinds = useKinds();
   const box = proof?.bounds;
   const [past, future] = [temporal.pastStates.at(-1)?.design, temporal.futureStates.at(-1)?.design];
   const undone = past && stepInWords(past, design, kinds);
   const redone = future && stepInWords(design, future, kinds);
-
-  function switchUnit() {
-    const unit = design.unit === "mm" ? "in" : "mm";
-    setUnit(unit);
-    change((now) => ({ ...now, unit }));
-  }
 
   return (
     <header className="flex h-13 shrink-0 items-center gap-3 border-b border-line bg-card px-4">
@@ -63,14 +54,7 @@ export function Header({ id, design, proof, saveState, saveNow }: Props) {
       <p className="whitespace-nowrap text-soft">
         {box && (
           <>
-            <button
-              type="button"
-              onClick={switchUnit}
-              aria-label={`Finished size ${formatSize(box[2] - box[0], box[3] - box[1], design.unit)}; show in ${design.unit === "mm" ? "inches" : "millimetres"}`}
-              className="rounded underline decoration-dotted underline-offset-4 hover:text-plum"
-            >
-              {formatSize(box[2] - box[0], box[3] - box[1], design.unit)}
-            </button>
+            <SizePanel design={design} width={box[2] - box[0]} height={box[3] - box[1]} />
             {" · "}
           </>
         )}

@@ -12,7 +12,7 @@ function standIns(design: Design, id: string, kinds: Kind[] | undefined): Map<st
   const own = (ref: string) => (lineOf(ref) === id ? ref : found.get(ref));
   for (const ply of design.plies) for (const ref of ply.results) if (lineOf(ref) === id) found.set(ref, ref);
   for (const line of design.recipe) {
-    for (const [name, source] of Object.entries(standsFor(line, kinds))) {
+    for (const { name, source } of standsFor(line, kinds)) {
       const stands = own(source);
       if (stands) found.set(refTo(line.id, name), stands);
     }

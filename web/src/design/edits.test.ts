@@ -65,7 +65,7 @@ describe("pulling a thing by its handles", () => {
     // A copy of the lighthouse at the end of the recipe, held to what is left of the words.
     const copied = withCopy(design, "l2", someKinds)[0];
     const last = { ...copied, recipe: moved(copied.recipe, 2, copied.recipe.length - 1) };
-    const hung = withPlace(last, "l5", (old) => ({ ...old, on: "l3/remains" }));
+    const hung = withPlace(last, "l5", (old) => ({ ...old, on: "l3/l1/letters" }));
     expect(moversOf(hung, ["l1", "l5"], someKinds)).toEqual(["l1"]);
     expect(moversOf(hung, ["l2", "l5"], someKinds)).toEqual(["l2", "l5"]);
     const after = withMoved(design, moversOf(design, ["l1", "l2"], someKinds), 1.5, 0);

@@ -1,5 +1,5 @@
 import type { ComponentType } from "react";
-import type { Design, Line } from "../api/client";
+import type { Anchor, Design, Line, Piece } from "../api/client";
 
 /** Rounds a figure a hand has pulled: never below a least one. */
 export type Rounding = (value: number, least: number) => number;
@@ -16,8 +16,21 @@ export interface Face<L extends Line = Line> {
   stretched?: (line: L, sx: number, sy: number, rounded: Rounding) => L;
   /** along which ways it grows just as much as it is pulled; both if not said */
   grows?: (line: L) => Record<"x" | "y", boolean>;
+  /** how pieces of it are picked by clicking them on the proof */
+  pieces?: Pieces<L>;
   /** what a chosen line offers below its sentence */
   Tools?: ComponentType<{ design: Design; line: L }>;
+}
+
+/** Pieces of a line that can be clicked, framed and walked through by keys. */
+export interface Pieces<L extends Line = Line> {
+  /** what a click on one does, in a word or two: "drops it", "takes it away" */
+  says: (line: L, piece: Piece) => string;
+  /** the line with some pieces clicked; `to` is where clicked pieces go, where there is a choice */
+  clicked: (line: L, pieces: Piece[], to: string) => L;
+  /** the result on which a click beside all pieces makes one, and the line with one there */
+  on?: (line: L) => string;
+  added?: (line: L, anchor: Anchor) => L;
 }
 
 const faces = new Map<Line["kind"], Face>();

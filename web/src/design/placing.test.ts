@@ -10,7 +10,7 @@ import { someKinds } from "./someKinds";
 const FREE: Place = { x: 0, y: 0, on: null, across: "middle", down: "middle", rotate: 0, flip: false, as_wide: null, as_tall: null };
 
 function heart(id: string, width: number, height: number, place: Partial<Place>): Line {
-  return { id, kind: "shape", figure: "heart", width, height, radius: 6, off: false, locked: false, place: { ...FREE, ...place } };
+  return { id, kind: "shape", figure: "heart", width, height, radius: 6, points: 5, depth: 50, off: false, locked: false, place: { ...FREE, ...place } };
 }
 
 /** Where each heart lies, by what a place means: its middle or the side its relation holds. */
@@ -112,7 +112,7 @@ describe("the demo shirt", () => {
 
   it("cuts a copy from the ply where its line shows, knocked out or not", () => {
     const [copied, id] = withCopy(shirt, "l1", someKinds);
-    const ply = copied.plies.find((one) => one.results.includes("l3/remains"));
+    const ply = copied.plies.find((one) => one.results.includes("l3/l1/letters"));
     expect(ply?.results).toContain(`${id}/letters`);
     const [both, ids] = withCopies(shirt, ["l1", "l2"], someKinds);
     const refs = both.plies.flatMap((one) => one.results);

@@ -44,9 +44,8 @@ export function moversOf(design: Design, ids: string[], kinds: Kind[] | undefine
     if (!line) return false;
     const along = (one: string | null | undefined) => goesAlong(one, at);
     if (isPlaced(line)) return (ids.includes(line.id) && !line.locked) || along(line.place.on);
-    const stands = standsFor(line, kinds)[resultOf(ref)];
-    if (stands !== undefined) return along(stands);
-    const sources = madeOf(line, kinds);
+    const stands = standsFor(line, kinds).filter((one) => one.name === resultOf(ref)).map((one) => one.source);
+    const sources = stands.length ? stands : madeOf(line, kinds);
     return sources.length > 0 && sources.every(along);
   };
   return design.recipe

@@ -34,6 +34,6 @@ export function rowsOf(design: Design, refs: string[]): string[] {
 /** The line a result comes from in the end: through those that take another's place. */
 export function rootOf(design: Design, ref: string): string {
   const line = design.recipe.find((one) => one.id === lineOf(ref));
-  const source = line && standsFor(line, knownKinds())[resultOf(ref)];
+  const source = line && standsFor(line, knownKinds()).find((one) => one.name === resultOf(ref))?.source;
   return source ? rootOf(design, source) : lineOf(ref);
 }

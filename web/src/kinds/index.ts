@@ -3,5 +3,6 @@
 import "./art";
 import "./knockOut";
 import "./letter";
+import "./pieces";
 import "./shape";
 import "./warps";

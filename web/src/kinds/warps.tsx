@@ -1,4 +1,3 @@
-import { Shapes } from "lucide-react";
 import { useState } from "react";
 import { knownKinds } from "../api/cache";
 import type { Curve, Design, Line } from "../api/client";
@@ -8,8 +7,7 @@ import { kindOf } from "../design/kindOf";
 import { show } from "../design/face";
 import { rootOf } from "../design/rails";
 import { gesture } from "../state/store";
-import { Button } from "../ui/Button";
-import { Drawn } from "../ui/Drawn";
+import { Gallery } from "./Gallery";
 
 type Warp = Extract<Line, { of: string[] }>;
 
@@ -25,29 +23,7 @@ function StartingCurves({ design, line }: { design: Design; line: Warp }) {
     gesture.change((now) => withLine(now, line.id, (one) => ({ ...one, ...curve.values })));
   }
 
-  return (
-    <div className="mt-1.5">
-      <Button look="quiet" className="h-7! border border-line bg-card! px-2! text-[12px] hover:border-plum!" aria-expanded={open} onClick={() => setOpen(!open)}>
-        <Shapes size={13} /> Curves to start from
-      </Button>
-      {open && (
-        <div role="group" aria-label="Curves to start from" className="mt-1.5 -mr-5 grid grid-cols-3 gap-1.5">
-          {curves.isPending && <p className="col-span-3 text-soft">Drawing your words…</p>}
-          {curves.data?.map((curve) => (
-            <button
-              key={curve.name}
-              type="button"
-              onClick={() => start(curve)}
-              className="flex h-17 flex-col items-center justify-between rounded-lg border border-line bg-card p-1 text-[11px] leading-tight hover:border-plum"
-            >
-              <Drawn d={curve.d} box={curve.box} className="h-9 w-full" />
-              {curve.name}
-            </button>
-          ))}
-        </div>
-      )}
-    </div>
-  );
+  return <Gallery title="Curves to start from" open={open} onOpen={setOpen} entries={curves.data} waiting="Drawing your words…" onTake={start} />;
 }
 
 /** Whether nothing was set yet but what it works on: then there is a curve to be chosen. */

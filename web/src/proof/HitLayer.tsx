@@ -3,7 +3,7 @@ import { resultLabel } from "../design/labels";
 import { isPlaced } from "../design/placing";
 import { rootOf } from "../design/rails";
 import { resultOf } from "../design/refs";
-import { shapedBy } from "../design/sources";
+import { shapedAnywhere, shapedBy, shapes } from "../design/sources";
 import { useBench } from "../state/store";
 import type { ShownProof } from "../state/useProof";
 import { workOn } from "../state/workOn";
@@ -28,13 +28,13 @@ export function HitLayer({ design, proof, view, kinds }: Props) {
     return isPlaced(line) ? [{ line, result }] : [];
   });
   // What a later line has shaped is there flat only while it is worked on.
-  const hidden = proof.results.map((result) => resultOf(result.ref)).filter((name) => name.includes("/"));
+  const hidden = shapedAnywhere(design);
   const chosen = design.recipe.find((one) => one.id === selected);
   const flat = chosen ? shapedBy(design, chosen) : [];
-  const shown = lines.filter(({ result }) => !hidden.includes(result.ref) || flat.includes(result.ref));
+  const shown = lines.filter(({ result }) => !hidden.has(result.ref) || flat.includes(result.ref));
   const bent = proof.results.flatMap((result) => {
     const line = design.recipe.find((one) => one.id === result.line);
-    return line && resultOf(result.ref).includes("/") && !hidden.includes(result.ref) ? [{ line, result }] : [];
+    return line && shapes(line, kinds).includes(resultOf(result.ref)) && !hidden.has(result.ref) ? [{ line, result }] : [];
   });
   const lettering = lines.find(({ line }) => line.id === selected && others.length === 0)?.line;
   return (

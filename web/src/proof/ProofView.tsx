@@ -15,6 +15,7 @@ import { DragMarks, Grid, Guides } from "./GuidesLayer";
 import { HitLayer } from "./HitLayer";
 import { LetterFrame } from "./LetterLayer";
 import { CutLines, Finished, groundBox } from "./PlyPaths";
+import { PiecesLayer, piecesOf } from "./PiecesLayer";
 import { Rulers } from "./Rulers";
 import { Selection } from "./Selection";
 import { ShapingLayer } from "./ShapingLayer";
@@ -43,6 +44,8 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
   const [space, setSpace] = useState(false);
   const [panning, setPanning] = useState(false);
   const [over, setOver] = useState(false);
+  /** what is said of the piece under the pointer */
+  const [hint, setHint] = useState<string | null>(null);
   const bringIn = useBringIn();
   const chosen = chosenLines({ selected, others });
   const lines = design.recipe.filter((one) => chosen.includes(one.id) && !one.off).sort((a, b) => chosen.indexOf(a.id) - chosen.indexOf(b.id));
@@ -50,6 +53,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
   const box = proof ? unionOf(lines.map((one) => boxNow(one, proof)).filter((one) => one !== null)) : null;
   const marquee = useMarquee(design, proof, view);
   const shaping = lines.length === 1 && line ? proof?.shapings[line.id] : undefined;
+  const picksPieces = lines.length === 1 && !picking ? piecesOf(line) : undefined;
   const lettering = isLettering(line) && lines.length === 1 && letter ? line : null;
 
   // The view follows what is made only when it would not show: never under a hand that is dragging.
@@ -178,7 +182,10 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
           {proof && design.ground.width && design.ground.height && <GroundSize width={design.ground.width} height={design.ground.height} />}
           {proof && lines.map((one) => <Ghost key={one.id} line={one} proof={proof} />)}
           {proof && line && lines.length === 1 && <Unshaped design={design} line={line} proof={proof} />}
-          {proof && !space && <HitLayer design={design} proof={proof} view={view} kinds={kinds} />}
+          {proof && !space && picksPieces && line && (
+            <PiecesLayer key={line.id} design={design} line={line} pieces={picksPieces} proof={proof} view={view} kinds={kinds} onHint={setHint} />
+          )}
+          {proof && !space && !picksPieces && <HitLayer design={design} proof={proof} view={view} kinds={kinds} />}
         </g>
         {gridShown && <Grid view={view} width={size.width} height={size.height} unit={design.unit} />}
         <Rulers view={view} width={size.width} height={size.height} unit={design.unit} origin={[bounds[0], bounds[1]]} />
@@ -201,6 +208,11 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
       {(busy || bringIn.isPending) && (
         <p role="status" className="absolute bottom-3 left-9 rounded-full bg-ink px-3 py-1 text-card">
           {bringIn.isPending ? "Reading the picture…" : "Working it out…"}
+        </p>
+      )}
+      {picksPieces && hint && (
+        <p role="status" className="pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 rounded-full bg-ink px-3 py-1 whitespace-nowrap text-card">
+          {hint}
         </p>
       )}
       {picking && (

@@ -95,7 +95,7 @@ export function AddLine({ kinds }: Props) {
             }}
             className="h-8 w-full rounded-lg border border-line bg-card px-2"
           />
-          <ul ref={list} id="kinds-of-line" role="listbox" aria-label="Kinds of line" className="mt-2">
+          <ul ref={list} id="kinds-of-line" role="listbox" aria-label="Kinds of line" className="mt-2 max-h-[min(420px,calc(100vh-240px))] overflow-y-auto">
             {found.map((kind, index) => (
               <li
                 key={kind.id}

@@ -3,6 +3,7 @@ import { resultLabel } from "../design/labels";
 import { withValue } from "../design/edits";
 import { withPlace } from "../design/placing";
 import { gesture } from "../state/store";
+import { workOn } from "../state/workOn";
 import { DEGREES, lengthIn, PERCENT, PLAIN } from "../units";
 import { Phrase } from "../ui/Phrase";
 import { Pick } from "../ui/Pick";
@@ -13,6 +14,7 @@ import { PartsValue } from "./slots/PartsValue";
 import { PictureValue } from "./slots/PictureValue";
 import { PlaceValue } from "./slots/PlaceValue";
 import { RailsValue, RailValue } from "./slots/RailValue";
+import { PicksValue } from "./slots/PicksValue";
 import { RefsValue } from "./slots/RefsValue";
 import { RefValue } from "./slots/RefValue";
 import { RowsValue } from "./slots/RowsValue";
@@ -36,6 +38,8 @@ const EDITORS = {
   parts: PartsValue,
   ref: RefValue,
   refs: RefsValue,
+  picks: PicksValue,
+  anchors: PicksValue,
 };
 
 type Side = "as_wide" | "as_tall";
@@ -87,7 +91,8 @@ export function SlotValue({ design, line, slot, kinds }: Props) {
     );
   }
   if (slot.slot === "choice") {
-    return <Pick label={slot.label} value={String(value)} choices={slot.choices ?? {}} onChange={onChange} />;
+    const choose = (next: string) => (slot.plies ? workOn(line, slot.field, next) : onChange(next));
+    return <Pick label={slot.label} value={String(value)} choices={slot.choices ?? {}} onChange={choose} />;
   }
   const Editor = EDITORS[slot.slot];
   return <Editor design={design} line={line} slot={slot} kinds={kinds} value={value} onChange={onChange} />;

@@ -42,6 +42,8 @@ interface BenchState {
   /** guides appear while things are dragged, and things settle on them */
   guided: boolean;
   gridShown: boolean;
+  /** where a piece that is clicked goes: to one of its sources' plies, or away */
+  pieceTo: string;
   /** what a drag is lined up with just now */
   marks: Marks | null;
   /** a place on the proof that something wants looked at; a new object each time */
@@ -59,6 +61,7 @@ interface BenchState {
   showKeys: (show: boolean) => void;
   setGuided: (on: boolean) => void;
   showGrid: (show: boolean) => void;
+  setPieceTo: (to: string) => void;
   setMarks: (marks: Marks | null) => void;
   goTo: (box: Box) => void;
 }
@@ -66,7 +69,7 @@ interface BenchState {
 /** Before a design is opened. */
 const NOTHING: Design = {
   format: "perigram",
-  version: 1,
+  version: 2,
   name: "",
   unit: "mm",
   ground: { name: "", colour: "" },
@@ -93,12 +96,13 @@ export const useBench = create<BenchState>()(
       keysShown: false,
       guided: true,
       gridShown: false,
+      pieceTo: "",
       marks: null,
       lookAt: null,
       open: (opened, design) =>
         set({ opened, design, selected: null, others: [], letter: null, ply: null, picking: null, marks: null, lookAt: null }),
       change: (edit) => set((state) => ({ design: edit(state.design) })),
-      select: (selected, others = []) => set({ selected, others, letter: null, ply: null, picking: null }),
+      select: (selected, others = []) => set({ selected, others, letter: null, ply: null, picking: null, pieceTo: "" }),
       selectAlso: (line) =>
         set(({ selected, others }) => {
           const chosen = chosenLines({ selected, others });
@@ -113,6 +117,7 @@ export const useBench = create<BenchState>()(
       showKeys: (keysShown) => set({ keysShown }),
       setGuided: (guided) => set({ guided }),
       showGrid: (gridShown) => set({ gridShown }),
+      setPieceTo: (pieceTo) => set({ pieceTo }),
       setMarks: (marks) => set({ marks }),
       goTo: (box) => set({ lookAt: { box } }),
     }),

@@ -29,45 +29,45 @@ class Bridge(Line):
 
 def run(line: Bridge, tools: Tools) -> Outcome:
     made = tools.inputs[line.of]
-    region = made.region
+    region, places = made.region, Places({line.of: made})
     figure, x, y = region.at_origin()
     key = ("strips", figure.digest(), line.width, line.each)
     found: list[Strip] = tools.memo(key, lambda: strips_for(figure, line.width, int(line.each)))
-    strips = [Strip(one.corners + (x, y), one.joins, one.score) for one in found]
-    places = Places({line.of: made})
-    gone: list[Strip] = []
+    by_rule = [Strip(one.corners + (x, y), one.joins, one.score) for one in found]
+    gone: list[tuple[Strip, Anchor]] = []
     for anchor in line.gone:
         where = places.find(anchor)
-        if where is None or not strips:
+        if where is None or not by_rule:
             continue
-        away = shapely.distance([one.body for one in strips], shapely.points(where[0]))
+        away = shapely.distance([one.body for one in by_rule], shapely.points(where[0]))
         if away.min() <= line.width:
-            gone.append(strips.pop(int(away.argmin())))
+            gone.append((by_rule.pop(int(away.argmin())), anchor))
+    own: list[tuple[Strip, Anchor]] = []
     for anchor in line.own:
         where = places.find(anchor)
         strip = strip_at(region, where[0], line.width) if where else None
         if strip:
-            strips.append(strip)
-    left = bridged(region, strips)
-    tool = weld([one.region() for one in strips])
+            own.append((strip, anchor))
+    kept = [(one, _anchor(one, line.of, places)) for one in by_rule] + own
+    strips = [strip for strip, _ in kept]
+    left, tool = bridged(region, strips), weld([one.region() for one in strips])
     pieces = [
-        Piece(overlap(one.region(), region), _pick(one, line.of, places, there), _name(one))
-        for there, some in ((True, strips), (False, gone))
-        for one in some
+        Piece(overlap(strip.region(), region), Pick(anchor=anchor, parents=[line.of], to=to), _name(strip))
+        for to, some in ((line.of, kept), ("", gone))
+        for strip, anchor in some
     ]
     result = made.reduced(left, lambda part: cut_away(part, tool))
     return Outcome({"bridged": result}, _notes(region, left, len(strips)), pieces=pieces)
 
 
-def _pick(strip: Strip, ref: str, places: Places, there: bool) -> Pick:
+def _anchor(strip: Strip, ref: str, places: Places) -> Anchor:
     found = places.anchor(strip.middle, [ref])
     assert found is not None, "a strip lies on something"
-    return Pick(anchor=found[0], parents=[ref], to=ref if there else "")
+    return found[0]
 
 
 def _name(strip: Strip) -> str:
-    long = np.hypot(*(strip.corners[1] - strip.corners[0]))
-    return f"strip {long:.1f} mm long"
+    return f"strip {np.hypot(*(strip.corners[1] - strip.corners[0])):.1f} mm long"
 
 
 def _notes(region: Region, left: Region, strips: int) -> list[Note]:

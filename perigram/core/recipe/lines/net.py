@@ -141,5 +141,6 @@ KIND = Kind(
     results={},
     run=run,
     each=("of",),
+    shapes=True,
     starts=_starts,
 )

@@ -373,6 +373,7 @@ KIND = Kind(
     results={},
     run=run,
     each=("of",),
+    shapes=True,
     reads=_reads,
     starts=on_newest,
 )

@@ -179,5 +179,6 @@ KIND = Kind(
     results={},
     run=run,
     each=("of",),
+    shapes=True,
     starts=on_newest,
 )

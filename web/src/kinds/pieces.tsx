@@ -1,0 +1,79 @@
+import type { Anchor, Design, Line, Pick, Piece } from "../api/client";
+import { useKinds } from "../api/queries";
+import { show } from "../design/face";
+import { resultLabel } from "../design/labels";
+import { useBench } from "../state/store";
+
+const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);
+const samePick = (one: Pick, other: Pick) => same([one.anchor.of, one.anchor.part, one.parents], [other.anchor.of, other.anchor.part, other.parents]) && near(one.anchor, other.anchor);
+const near = (one: Anchor, other: Anchor) => Math.hypot(one.at[0] - other.at[0], one.at[1] - other.at[1]) < 1e-3;
+
+/** Picks without those of some pieces. */
+const without = (picks: Pick[], pieces: Piece[]) => picks.filter((one) => !pieces.some((piece) => samePick(one, piece.pick)));
+
+type Slicing = Extract<Line, { kind: "slice" }>;
+
+/** Where pieces that are clicked go. */
+function WhereTo({ design, line }: { design: Design; line: Slicing }) {
+  const { pieceTo, setPieceTo } = useBench();
+  const kinds = useKinds();
+  const choices = [["", "dropped"], ...line.of.map((ref) => [ref, `to ${resultLabel(design, ref, kinds)}`])] as const;
+  return (
+    <div role="group" aria-label="Clicked pieces go" className="mt-1 flex flex-wrap items-center gap-1.5">
+      <span className="text-soft">Clicked pieces are</span>
+      {choices.map(([to, name]) => (
+        <button
+          key={to}
+          type="button"
+          aria-pressed={pieceTo === to}
+          onClick={() => setPieceTo(to)}
+          className="h-7 rounded-lg border border-line bg-card px-2 text-[12px] leading-none font-semibold whitespace-nowrap hover:border-plum aria-pressed:border-plum aria-pressed:text-plum"
+        >
+          {name}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+show("slice", {
+  Tools: WhereTo,
+  pieces: {
+    says: (_, piece) => (useBench.getState().pieceTo === piece.pick.to ? "a click puts it back" : useBench.getState().pieceTo ? "a click moves it" : "a click drops it"),
+    clicked: (line, pieces, to) => {
+      // All of them there already: they go back to where they would be.
+      const back = pieces.every((piece) => piece.pick.to === to);
+      const picks = without(line.picks, pieces);
+      return { ...line, picks: back ? picks : [...picks, ...pieces.map((piece) => ({ ...piece.pick, to }))] };
+    },
+  },
+});
+
+show("keep_parts", {
+  pieces: {
+    says: (_, piece) => (piece.pick.to ? "a click drops it" : "a click keeps it"),
+    clicked: (line, pieces) => {
+      const picked = pieces.filter((piece) => (piece.pick.to !== "") === (line.keep === "only"));
+      const picks = without(line.picks, pieces);
+      // Clicked together they all go the way of the first: kept ones are dropped, or all come back.
+      return { ...line, picks: picked.length ? picks : [...picks, ...pieces.map((piece) => ({ ...piece.pick, to: "" }))] };
+    },
+  },
+});
+
+show("bridge", {
+  pieces: {
+    says: (_, piece) => (piece.pick.to ? "a click takes it away" : "a click brings it back"),
+    clicked: (line, pieces) => {
+      let { gone, own } = line;
+      for (const { pick } of pieces) {
+        if (own.some((one) => same(one, pick.anchor))) own = own.filter((one) => !same(one, pick.anchor));
+        else if (gone.some((one) => same(one, pick.anchor))) gone = gone.filter((one) => !same(one, pick.anchor));
+        else gone = [...gone, pick.anchor];
+      }
+      return { ...line, gone, own };
+    },
+    on: (line) => line.of,
+    added: (line, anchor) => ({ ...line, own: [...line.own, anchor] }),
+  },
+});

@@ -1,0 +1,32 @@
+import { Undo2 } from "lucide-react";
+import { withLine } from "../../design/edits";
+import { gesture } from "../../state/store";
+import { Button } from "../../ui/Button";
+import { Pop } from "../../ui/Pop";
+import { Phrase } from "../../ui/Phrase";
+import { VALUE } from "../../ui/value";
+import type { SlotProps } from "./types";
+
+/** What was picked by hand, counted; all of it put back by a click. */
+export function PicksValue({ line, slot, kinds }: SlotProps) {
+  const fields = kinds?.find((kind) => kind.id === line.kind)?.slots.filter((one) => one.slot === slot.slot).map((one) => one.field) ?? [];
+  const values = line as unknown as Record<string, unknown[]>;
+  const count = fields.reduce((sum, field) => sum + (values[field]?.length ?? 0), 0);
+  const text = count === 0 ? "none by hand" : `${count} by hand`;
+  const putBack = () => gesture.change((now) => withLine(now, line.id, (one) => ({ ...one, ...Object.fromEntries(fields.map((field) => [field, []])) }) as typeof one));
+  return (
+    <Pop
+      label={slot.label}
+      trigger={
+        <Phrase aria-label={`${slot.label}: ${text}`} className={VALUE}>
+          {text}
+        </Phrase>
+      }
+    >
+      <p className="text-soft">Click pieces on the proof, drag a frame round several, or go through them with Tab and the arrow keys.</p>
+      <Button className="mt-2 w-full" disabled={count === 0} onClick={putBack}>
+        <Undo2 size={14} /> Put all back
+      </Button>
+    </Pop>
+  );
+}
