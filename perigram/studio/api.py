@@ -202,6 +202,7 @@ def _kind(kind: Kind) -> dict[str, Any]:
         "results": kind.results,
         "replaces": kind.replaces,
         "each": kind.each,
+        "not_cut": kind.not_cut,
         "shapes": kind.shapes,
         "slots": [
             {"field": name, **field.json_schema_extra}

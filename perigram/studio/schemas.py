@@ -375,6 +375,8 @@ class KindOut(Schema):
     replaces: dict[str, str]
     #: the values whose every result gives one, named after it and in its place
     each: list[str]
+    #: values whose results are cut no more where another value is so
+    not_cut: dict[str, tuple[str, str]]
     #: whether what it works on shows as it was while it is chosen, and is taken hold of as it is afterwards
     shapes: bool
     slots: list[SlotOut]

@@ -66,7 +66,7 @@ def remove_line(design: Design, line_id: str) -> Design:
             back[new] = [*back.get(new, []), source]
     recipe = [one for one in design.recipe if one.id != line_id]
     left = _rewired(design.model_copy(update={"recipe": recipe}), back, line_id)
-    return _cut_again(left, kind_of(line).not_cut(line))
+    return _cut_again(left, kind_of(line).let_go(line))
 
 
 def change_sources(design: Design, line_id: str, values: Mapping[str, object]) -> Design:

@@ -187,8 +187,8 @@ class Kind:
     reads: Callable[[Any], list[str]] = lambda line: []
     #: values whose every result gives one of the line's, named after it and in its place
     each: tuple[str, ...] = ()
-    #: results that are cut no more because of the line: their plies let go of them
-    not_cut: Callable[[Any], Sequence[str]] = lambda line: ()
+    #: values whose results are cut no more where another value is so: their plies let go of them
+    not_cut: dict[str, tuple[str, str]] = field(default_factory=dict)
     #: whether what it works on shows as it was while it is chosen, and is taken hold of as it is afterwards
     shapes: bool = False
     #: how a new ply for this line's result is called, and whether it lies under all others
@@ -203,15 +203,21 @@ class Kind:
     def id(self) -> str:
         return str(self.model.model_fields["kind"].default)
 
+    def let_go(self, line: Line) -> list[str]:
+        """The results a line works on that are cut no more because of it."""
+        values = [v for v, (other, asked) in self.not_cut.items() if getattr(line, other) == asked]
+        given = [getattr(line, value) for value in values]
+        return [ref for refs in given for ref in ([refs] if isinstance(refs, str) else refs) if ref]
+
     def named_after(self, line: Line) -> list[str]:
         """The results a line works on that each give one of its own, by that name."""
-        gone = set(self.not_cut(line))
+        gone = set(self.let_go(line))
         given = [ref for value in self.each for ref in getattr(line, value) if ref not in gone]
         return list(dict.fromkeys(given))
 
     def stands_for(self, line: Line) -> dict[str, str]:
         """By each result whose place a line takes, its own that does; empty for what is cut no more."""
-        taken = dict.fromkeys(self.not_cut(line), "")
+        taken = dict.fromkeys(self.let_go(line), "")
         for name, value in self.replaces.items():
             given = getattr(line, value)
             taken |= dict.fromkeys([given] if isinstance(given, str) else given, name)

@@ -1547,6 +1547,13 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Not Cut */
+            not_cut: {
+                [key: string]: [
+                    string,
+                    string
+                ];
+            };
             /** Replaces */
             replaces: {
                 [key: string]: string;

@@ -3,7 +3,7 @@ import { Switch } from "radix-ui";
 import type { ReactNode } from "react";
 import type { Design, Kind, Material, Ply } from "../api/client";
 import { RangedValue } from "../fields/RangedValue";
-import { RefChecks } from "../recipe/slots/RefsValue";
+import { RefChecks, toggled } from "../recipe/slots/RefsValue";
 import { lengthIn } from "../units";
 import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
@@ -99,7 +99,7 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
         refs={resultsBefore(design, null, kinds)}
         chosen={ply.results}
         label={(ref) => resultLabel(design, ref, kinds)}
-        onChange={(results) => change((now) => withPly(now, ply.id, (one) => ({ ...one, results })))}
+        onToggle={(ref, on) => change((now) => withPly(now, ply.id, (one) => ({ ...one, results: toggled(one.results, ref, on) })))}
       />
       <p className="mt-3 mb-1 font-semibold">From</p>
       <Pick

@@ -33,8 +33,9 @@ export function decidesPlies(line: Line, field: string, kinds: Kind[] | undefine
 
 /** Results a line works on that each give one of its own. */
 function namedAfter(line: Line, kinds: Kind[] | undefined): string[] {
-  const each = kindOf(kinds, line.kind)?.each ?? [];
-  return [...new Set(each.flatMap((field) => valuesOf(line)[field] as string[]))];
+  const { each = [], not_cut = {} } = kindOf(kinds, line.kind) ?? {};
+  const cut = (field: string) => !not_cut[field] || valuesOf(line)[not_cut[field][0]] !== not_cut[field][1];
+  return [...new Set(each.filter(cut).flatMap((field) => valuesOf(line)[field] as string[]))];
 }
 
 /** The results a line gives another shape: none of one that does not. */

@@ -1,15 +1,12 @@
-import type { Anchor, Design, Line, Pick, Piece } from "../api/client";
+import type { Design, Line, Pick, Piece } from "../api/client";
 import { useKinds } from "../api/queries";
 import { show } from "../design/face";
 import { resultLabel } from "../design/labels";
 import { useBench } from "../state/store";
 
 const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);
-const samePick = (one: Pick, other: Pick) => same([one.anchor.of, one.anchor.part, one.parents], [other.anchor.of, other.anchor.part, other.parents]) && near(one.anchor, other.anchor);
-const near = (one: Anchor, other: Anchor) => Math.hypot(one.at[0] - other.at[0], one.at[1] - other.at[1]) < 1e-3;
-
 /** Picks without those of some pieces. */
-const without = (picks: Pick[], pieces: Piece[]) => picks.filter((one) => !pieces.some((piece) => samePick(one, piece.pick)));
+const without = (picks: Pick[], pieces: Piece[]) => picks.filter((one) => !pieces.some((piece) => same(one.anchor, piece.pick.anchor)));
 
 type Slicing = Extract<Line, { kind: "slice" }>;
 
@@ -20,7 +17,7 @@ function WhereTo({ design, line }: { design: Design; line: Slicing }) {
   const choices = [["", "dropped"], ...line.of.map((ref) => [ref, `to ${resultLabel(design, ref, kinds)}`])] as const;
   return (
     <div role="group" aria-label="Clicked pieces go" className="mt-1 flex flex-wrap items-center gap-1.5">
-      <span className="text-soft">Clicked pieces are</span>
+      <span>Clicked pieces are</span>
       {choices.map(([to, name]) => (
         <button
           key={to}

@@ -18,6 +18,14 @@ function askedFor(kind: Kind, wanted: string): Record<string, string> {
   return {};
 }
 
+/** How well a kind answers what was looked for: by its name first, then by a whole word, then by any part of one. */
+function rankOf(kind: Kind, wanted: string): number {
+  if (wanted === "") return 0;
+  if (kind.name.toLowerCase().startsWith(wanted)) return 1;
+  if (kind.words.includes(wanted)) return 2;
+  return `${kind.name} ${kind.words.join(" ")}`.toLowerCase().includes(wanted) ? 3 : Infinity;
+}
+
 /** "Add a line": found by trade words, also by the key /. */
 export function AddLine({ kinds }: Props) {
   const [open, setOpen] = useState(false);
@@ -26,7 +34,7 @@ export function AddLine({ kinds }: Props) {
   const { add } = useLineEdits();
   const list = useRef<HTMLUListElement>(null);
   const wanted = search.trim().toLowerCase();
-  const found = (kinds ?? []).filter((kind) => `${kind.name} ${kind.words.join(" ")}`.toLowerCase().includes(wanted));
+  const found = (kinds ?? []).filter((kind) => rankOf(kind, wanted) < Infinity).sort((a, b) => rankOf(a, wanted) - rankOf(b, wanted));
 
   /** It opens on all kinds: what was looked for last time is no start for what is wanted now. */
   function show(now: boolean) {

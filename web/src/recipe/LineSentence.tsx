@@ -10,7 +10,7 @@ import { sentenceOf } from "./sentence";
 import { SlotValue } from "./SlotValue";
 
 const TONES: Record<Finding["level"], string> = {
-  holds: "text-soft",
+  holds: "text-[#615866]",
   look: "text-[#7a5200]",
   stop: "text-brick",
 };

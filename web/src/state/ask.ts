@@ -5,14 +5,23 @@ import { useBench } from "./store";
 /** Times a question is asked again when the bench took the ids of its answer meanwhile. */
 const MOST = 3;
 
+/** The question asked last: the next one waits for its answer, or both would change the same plies. */
+let last: Promise<unknown> = Promise.resolve();
+
 /**
  * Ask the server to edit the design on the bench, and lay what it changed over what was done meanwhile.
  * `from` is what is sent where that is not the bench's design as it is.
  */
-export async function askFor(
+export function askFor(
   call: (design: Design) => Promise<{ data?: unknown }>,
   from: (now: Design) => Design = (now) => now,
 ): Promise<Edited> {
+  const answer = last.then(() => ask(call, from));
+  last = answer.catch(() => undefined);
+  return answer;
+}
+
+async function ask(call: (design: Design) => Promise<{ data?: unknown }>, from: (now: Design) => Design): Promise<Edited> {
   for (let time = 1; ; time++) {
     const opened = useBench.getState().opened;
     const sent = useBench.getState().design;

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -61,10 +61,6 @@ def _starts(start: Start) -> dict[str, object]:
     return {"tool": list(start.free[-1:]), "of": list(start.free[-2:-1])}
 
 
-def _not_cut(line: CutAway | KeepWithin) -> Sequence[str]:
-    return line.tool if line.also == "not" else ()
-
-
 CUT_AWAY = Kind(
     CutAway,
     name="Cut away",
@@ -73,7 +69,7 @@ CUT_AWAY = Kind(
     results={},
     run=_cut,
     each=("of", "tool"),
-    not_cut=_not_cut,
+    not_cut={"tool": ("also", "not")},
     starts=_starts,
 )
 
@@ -85,6 +81,6 @@ KEEP_WITHIN = Kind(
     results={},
     run=_kept,
     each=("of", "tool"),
-    not_cut=_not_cut,
+    not_cut={"tool": ("also", "not")},
     starts=_starts,
 )

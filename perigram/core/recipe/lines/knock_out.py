@@ -92,6 +92,6 @@ KIND = Kind(
     results={},
     run=run,
     each=("out_of", "of"),
-    not_cut=lambda line: line.of if line.shows == "not" else (),
+    not_cut={"of": ("shows", "not")},
     starts=_starts,
 )

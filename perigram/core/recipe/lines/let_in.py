@@ -68,6 +68,6 @@ KIND = Kind(
     results={"into": "outline"},
     run=run,
     replaces={"into": "into"},
-    not_cut=lambda line: (line.of,) if line.how == "joined" and line.of else (),
+    not_cut={"of": ("how", "joined")},
     starts=_starts,
 )

@@ -47,8 +47,9 @@ def _sliced(line: Slice, tools: Tools) -> Outcome:
     picked, notes = recognised(line.picks, regions, own, places)
     pieces = []
     for i, (region, pick) in enumerate(zip(regions, own, strict=True)):
-        to = picked[i].to if i in picked else pick.parents[-1]
-        pieces.append(Piece(region, pick.model_copy(update={"to": to if to in line.of else ""})))
+        own_pick = picked.get(i) or pick.model_copy(update={"to": pick.parents[-1]})
+        to = own_pick.to if own_pick.to in line.of else ""
+        pieces.append(Piece(region, own_pick.model_copy(update={"to": to})))
     results = {}
     for ref in line.of:
         region = weld([one.region for one in pieces if one.pick.to == ref])
@@ -69,7 +70,7 @@ def _kept(line: KeepParts, tools: Tools) -> Outcome:
     pieces = []
     for i, (region, pick) in enumerate(zip(regions, own, strict=True)):
         kept = (i in picked) == (line.keep == "only")
-        pieces.append(Piece(region, pick.model_copy(update={"to": line.of if kept else ""})))
+        pieces.append(Piece(region, picked.get(i, pick).model_copy(update={"to": line.of if kept else ""})))
     left = Region.joined([one.region for one in pieces if one.pick.to])
     dropped = [one for one in pieces if not one.pick.to]
     if dropped:

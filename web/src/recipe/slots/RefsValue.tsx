@@ -24,11 +24,14 @@ export function RefsValue({ design, line, value, slot, kinds }: SlotProps) {
         refs={resultsBefore(design, line.id, kinds)}
         chosen={chosen}
         label={(ref) => resultLabel(design, ref, kinds)}
-        onChange={(refs) => workOn(line, slot.field, refs)}
+        onToggle={(ref, on) => workOn(line, slot.field, (now) => toggled([now].flat(), ref, on))}
       />
     </Pop>
   );
 }
+
+/** Results with one more or one fewer. */
+export const toggled = (refs: string[], ref: string, on: boolean) => (on ? [...refs, ref] : refs.filter((one) => one !== ref));
 
 /** "line 1, line 2 and line 3" */
 const listed = (names: string[]) => [names.slice(0, -1).join(", "), names.at(-1) ?? ""].filter(Boolean).join(" and ");
@@ -37,11 +40,11 @@ interface ChecksProps {
   refs: string[];
   chosen: string[];
   label: (ref: string) => string;
-  onChange: (refs: string[]) => void;
+  onToggle: (ref: string, on: boolean) => void;
 }
 
 /** A list of results to tick. */
-export function RefChecks({ refs, chosen, label, onChange }: ChecksProps) {
+export function RefChecks({ refs, chosen, label, onToggle }: ChecksProps) {
   const all = [...refs, ...chosen.filter((ref) => !refs.includes(ref))];
   return (
     <ul className="flex flex-col">
@@ -51,7 +54,7 @@ export function RefChecks({ refs, chosen, label, onChange }: ChecksProps) {
           <label className="flex cursor-pointer items-center gap-2 rounded-lg px-2 py-1.5 hover:bg-plum-soft">
             <Checkbox.Root
               checked={chosen.includes(ref)}
-              onCheckedChange={(on) => onChange(on === true ? [...chosen, ref] : chosen.filter((one) => one !== ref))}
+              onCheckedChange={(on) => onToggle(ref, on === true)}
               className="grid size-4.5 place-items-center rounded border border-soft bg-card data-[state=checked]:border-plum data-[state=checked]:bg-plum"
             >
               <Checkbox.Indicator>

@@ -1,0 +1,210 @@
+"""Things cut out of, into and around each other by hand, as a practitioner does it."""
+
+from __future__ import annotations
+
+import re
+import zipfile
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+import shapely
+from playwright.sync_api import Page, expect
+
+from perigram.studio.models import StoredDesign
+from tests.foreign import judge
+
+from .conftest import Bench
+from .test_bench import axe, saved_line
+from .test_lettering import click_line, middle
+from .test_warp import letter
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+Wait = Callable[[Callable[[], bool]], None]
+
+
+def picked(page: Page) -> tuple[int, int]:
+    """How many pieces of the chosen line are kept, and how many are not."""
+    pieces = page.locator("[data-piece]")
+    kept = page.locator("[data-piece][aria-checked=true]").count()
+    return kept, pieces.count() - kept
+
+
+def within(page: Page, index: int) -> tuple[float, float]:
+    """A point of the window inside a piece."""
+    x, y = page.locator(f"[data-piece='{index}']").evaluate(
+        """path => {
+            const box = path.getBBox(), matrix = path.getScreenCTM()
+            for (let i = 1; i < 5000; i++) {
+                const [u, v] = [(i * 0.618) % 1, i / 5000]
+                const at = new DOMPoint(box.x + box.width * u, box.y + box.height * v)
+                if (path.isPointInFill(at)) { const p = at.matrixTransform(matrix); return [p.x, p.y] }
+            }
+        }"""
+    )
+    return x, y
+
+
+def cut(bench: Bench) -> dict[str, Any]:
+    """What is cut, by ply, read back by a reader that shares nothing with what wrote it."""
+    with zipfile.ZipFile(bench.cut_files("SVG")) as files:
+        return {
+            name.split(" - ")[2]: judge.solid(judge.ply_rings(files.read(name)))
+            for name in files.namelist()
+            if "all plies" not in name
+        }
+
+
+def test_a_stencil_is_bridged_and_its_strips_set_by_hand(bench: Bench, wait_until: Wait) -> None:
+    page = bench.page
+    stored = letter(bench, "BOAT 80")
+    bench.add_line("stencil", "Bridge")
+    expect(bench.line(2)).to_contain_text("7 islands held by 12 strips")
+    bench.settled()
+    wait_until(lambda: picked(page) == (12, 0))
+
+    # One is taken away, by a click, and its fellow by a key; then one is set where it is clicked.
+    page.mouse.click(*within(page, 0))
+    wait_until(lambda: picked(page) == (11, 1))
+    bench.settled()
+    assert len(saved_line(stored, 1)["gone"]) == 1
+    page.locator("[data-piece][tabindex='0']").focus()
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("Enter")
+    expect(bench.line(2)).to_contain_text(re.compile("still drop out|held by 10 strips"))
+    wait_until(lambda: picked(page) == (10, 2))
+    page.mouse.click(*within(page, 11))
+    wait_until(lambda: picked(page) == (11, 1))
+    page.keyboard.press("Control+z")
+    page.keyboard.press("Control+z")
+    wait_until(lambda: picked(page) == (11, 1))
+    page.keyboard.press("Control+z")
+    wait_until(lambda: picked(page) == (12, 0))
+    bench.settled()
+    assert not axe(page)
+
+    # The plate: the words are cut out of it, and it stays in one piece.
+    page.keyboard.press("Escape")
+    bench.add_line("rounded", "Draw a shape: rounded box")
+    bench.set_length(3, "Width", "260 mm")
+    bench.set_length(3, "Height", "90 mm")
+    bench.add_line("subtract", "Cut away")
+    bench.line(4).get_by_role("button", name=re.compile("^What is cut away:")).click()
+    page.get_by_role("checkbox", name="line 2").click()
+    page.get_by_role("checkbox", name="line 3").click()
+    page.keyboard.press("Escape")
+    bench.line(4).get_by_role("button", name=re.compile("^From what:")).click()
+    page.get_by_role("checkbox", name="line 3").click()
+    page.get_by_role("checkbox", name="line 2").click()
+    page.keyboard.press("Escape")
+    bench.settled()
+    assert [ply["results"] for ply in StoredDesign.objects.get().body["plies"]] == [["l4/l3/shape"]]
+    (plate,) = cut(bench).values()
+    assert len(shapely.get_parts(plate)) == 1, "no island drops out"
+    assert not bench.failures
+
+
+def test_pieces_of_a_slice_go_where_they_are_sent_and_stay_picked(bench: Bench, wait_until: Wait) -> None:
+    page = bench.page
+    stored = letter(bench, "OAR")
+    bench.add_line("heart", "Draw a shape: heart")
+    bench.set_length(2, "Width", "160 mm")
+    bench.set_length(2, "Height", "150 mm")
+    bench.add_line("slice", "Slice")
+    bench.settled()
+    wait_until(lambda: picked(page)[0] > 4)
+    whole = picked(page)[0]
+
+    # The piece of heart within the first letter is dropped; the letter changes its font: it stays dropped.
+    inner = page.locator("[data-piece][aria-label*='line 1 and line 2']").first
+    index = int(inner.get_attribute("data-piece") or "")
+    inner.hover()
+    expect(page.get_by_role("status").filter(has_text="a click drops it")).to_be_visible()
+    page.mouse.click(*within(page, index))
+    wait_until(lambda: picked(page) == (whole - 1, 1))
+    bench.settled()
+    (pick,) = saved_line(stored, 2)["picks"]
+    assert pick["to"] == ""
+    assert pick["parents"] == ["l1/letters", "l2/shape"]
+    bench.line(1).get_by_role("button", name=re.compile("^Words:")).click()
+    page.get_by_label("Row 1", exact=True).fill("OARS")
+    page.keyboard.press("Escape")
+    click_line(bench, 3)
+    bench.settled()
+    wait_until(lambda: picked(page)[1] == 1)
+
+    # A frame round everything sends every piece to the words' ply, in one step.
+    page.get_by_role("button", name="to line 1").click()
+    x, y = middle(page, "[data-testid=proof]")
+    page.mouse.move(x - 320, y - 240)
+    page.mouse.down()
+    page.mouse.move(x + 330, y + 240, steps=5)
+    page.mouse.up()
+    wait_until(lambda: picked(page)[1] == 0)
+    bench.settled()
+    assert {one["to"] for one in saved_line(stored, 2)["picks"]} == {"l1/letters"}
+    page.keyboard.press("Control+z")
+    wait_until(lambda: picked(page)[1] == 1)
+    bench.settled()
+    assert not axe(page)
+    assert not bench.failures
+
+
+def test_a_word_let_into_an_oar_comes_out_as_one_piece(bench: Bench) -> None:
+    page = bench.page
+    letter(bench, "HERON")
+    bench.add_line("one piece", "Weld")
+    bench.set_length(2, "Gaps closed", "0.6 mm")
+    bench.choose(2, "How many pieces", "one piece")
+    expect(bench.line(2)).to_contain_text("One piece")
+    bench.add_line("rounded", "Draw a shape: rounded box")
+    bench.set_length(3, "Width", "14 in")
+    bench.set_length(3, "Height", "8 mm")
+    bench.add_line("oar", "Let in")
+    bench.line(4).get_by_role("button", name=re.compile("^What is let in:")).click()
+    page.get_by_role("button", name="line 2", exact=True).click()
+    bench.line(4).get_by_role("button", name=re.compile("^Into what:")).click()
+    page.get_by_role("button", name="line 3", exact=True).click()
+    expect(bench.line(4)).to_contain_text("One piece")
+    bench.settled()
+    (oar,) = cut(bench).values()
+    assert len(shapely.get_parts(oar)) == 1
+    x0, _, x1, _ = oar.bounds
+    assert x1 - x0 == pytest.approx(14 * 25.4, abs=0.01)
+    # Clear of each other there are two plies again.
+    bench.choose(4, "How they meet", "clear of it")
+    bench.settled()
+    assert len(cut(bench)) == 2
+    assert not bench.failures
+
+
+def test_a_figure_is_looked_for_and_the_whole_design_made_as_wide_as_typed(bench: Bench) -> None:
+    page = bench.page
+    stored = letter(bench, "STAR")
+    bench.add_line("star", "Draw a shape: star")
+    bench.set_length(2, "Width", "60 mm")
+    page.get_by_role("button", name="All shapes and ornaments").click()
+    page.get_by_role("button", name="laurel").click()
+    expect(bench.line(2)).to_contain_text("Draw a laurel 60 mm by")
+    bench.add_line("ring", "Ring ring")
+    bench.settled()
+    before = StoredDesign.objects.get().body
+
+    page.get_by_role("button", name=re.compile("^Finished size")).click()
+    page.get_by_role("button", name=re.compile("^Finished width:")).click()
+    box = page.get_by_role("textbox", name="Finished width")
+    box.fill("12 in")
+    box.press("Enter")
+    expect(page.get_by_role("button", name=re.compile("^Finished size 304.8 ×"))).to_be_visible()
+    page.keyboard.press("Escape")
+    bench.settled()
+    assert saved_line(stored, 2)["inner"] == 2
+    assert saved_line(stored, 1)["width"] != 60
+    plies = cut(bench).values()
+    low, high = min(one.bounds[0] for one in plies), max(one.bounds[2] for one in plies)
+    assert high - low == pytest.approx(304.8, abs=0.02)
+    page.keyboard.press("Control+z")
+    bench.settled()
+    assert StoredDesign.objects.get().body == before
+    assert not bench.failures
