@@ -180,7 +180,7 @@ def _mitres(region: Region, distance: float, limit: float) -> Mitres:
         plain = buffered(buffered(body, distance / 2.0), -distance / 2.0)
         # On a grid, as the two run along each other nearly everywhere.
         combine = shapely.union if distance > 0 else shapely.intersection
-        body = combine(body, plain, grid_size=1e-4)
+        body = combine(shapely.make_valid(body), plain, grid_size=1e-4)
     body = shapely.simplify(body, _MINOR * abs(distance))
     body = shapely.buffer(body, distance, join_style="mitre", mitre_limit=limit)
     outline = shapely.boundary(body)

@@ -27,8 +27,8 @@ export function resultNames(line: Line, kinds: Kind[] | undefined): string[] {
 
 /** Whether plies go with a value when it is changed: what a line works on by it, or what is cut of that. */
 export function decidesPlies(line: Line, field: string, kinds: Kind[] | undefined): boolean {
-  const { replaces = {}, each = [], slots = [] } = kindOf(kinds, line.kind) ?? {};
-  return each.includes(field) || Object.values(replaces).includes(field) || slots.some((slot) => slot.field === field && slot.plies);
+  const { replaces = {}, each = [], not_cut = {}, slots = [] } = kindOf(kinds, line.kind) ?? {};
+  return field in not_cut || each.includes(field) || Object.values(replaces).includes(field) || slots.some((slot) => slot.field === field && slot.plies);
 }
 
 /** Results a line works on that each give one of its own. */
