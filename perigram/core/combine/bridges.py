@@ -11,6 +11,7 @@ import shapely
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Floats, Ints
 from perigram.core.geometry.flat import Flat
+from perigram.core.geometry.measure import loop_areas
 from perigram.core.geometry.overlay import cut_away, weld
 from perigram.core.geometry.region import Region
 
@@ -26,6 +27,8 @@ _BEYOND = 0.05
 _LEVEL, _SLANTED, _UNEVEN, _OFF_MIDDLE = 0.1, 0.5, 0.5, 0.6
 #: Of each island so many of the best places for strips are kept to choose from.
 _KEPT = 60
+#: Voids of less area than this many mm^2 are no islands.
+_SPECK = 0.05
 #: Two strips of one island leave it at least this many radians apart.
 _SPREAD = np.radians(70.0)
 
@@ -52,8 +55,11 @@ class Strip:
 
 
 def islands(region: Region) -> Ints:
-    """The loops of a region that are holes: what would drop out if the region were cut from a plate."""
-    hole = np.ones(region.loop_count, bool)
+    """The loops of a region that are holes: what would drop out if the region were cut from a plate.
+
+    Specks, as where a font's own outlines cross, are none.
+    """
+    hole = -loop_areas(region) > _SPECK
     hole[region.polygon_offsets[:-1]] = False
     return np.flatnonzero(hole)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -10,8 +11,7 @@ import numpy as np
 from perigram.core.art.shapes import oval
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier, measure
-from perigram.core.geometry.bezier import Floats
-from perigram.core.geometry.measure import Box
+from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.offset import grow
 from perigram.core.geometry.overlay import cut_away, weld
 from perigram.core.geometry.region import Region
@@ -23,8 +23,18 @@ Pattern = Literal["scales", "stripes", "dots", "checks", "waves", "bricks"]
 MOST_TILES = 20_000
 
 
-def laid(pattern: Pattern, box: Box, size: float, clear: float) -> Region:
-    """Tiles of a pattern all over a box and a little beyond, a tile's middle in the box's.
+@dataclass(frozen=True)
+class Over:
+    """What tiles are laid over: a disc about the origin, and which of its places (n, 2) tiles are wanted at,
+    within so many mm of them.
+    """
+
+    radius: float
+    wanted: Callable[[Floats, float], Bools] = lambda places, reach: np.ones(len(places), bool)
+
+
+def laid(pattern: Pattern, over: Over, size: float, clear: float) -> Region:
+    """Tiles of a pattern all over, the middle of one at the origin.
 
     Args:
         size: how wide a tile is in mm; how broad a stripe or a wave is.
@@ -33,7 +43,7 @@ def laid(pattern: Pattern, box: Box, size: float, clear: float) -> Region:
     Raises:
         GeometryError: where that would be more than `MOST_TILES`.
     """
-    makers: dict[Pattern, Callable[[Box, float, float], Region]] = {
+    makers: dict[Pattern, Callable[[Over, float, float], Region]] = {
         "scales": _scales,
         "stripes": _stripes,
         "dots": _dots,
@@ -41,25 +51,35 @@ def laid(pattern: Pattern, box: Box, size: float, clear: float) -> Region:
         "waves": _waves,
         "bricks": _bricks,
     }
-    return makers[pattern](box, size, clear)
+    return makers[pattern](over, size, clear)
 
 
-def tiled(tile: Region, box: Box, step: tuple[float, float], shifted: float) -> Region:
-    """A tile about the origin, repeated over a box: every other row shifted by a share of a step."""
+def tiled(tile: Region, over: Over, step: tuple[float, float], shifted: float) -> Region:
+    """A tile about the origin, repeated: every other row shifted by a share of a step.
+
+    Raises:
+        GeometryError: where that would be more than `MOST_TILES`.
+    """
     own = measure.bounds(tile)
     if own is None:
         return tile
-    (dx, dy), (x0, y0, x1, y1) = step, box
-    cx, cy = (x0 + x1) / 2.0, (y0 + y1) / 2.0
-    across = int(np.ceil(((x1 - x0) / 2.0 + own[2] - own[0]) / dx)) + 1
-    down = int(np.ceil(((y1 - y0) / 2.0 + own[3] - own[1]) / dy))
-    if (2 * across + 1) * (2 * down + 1) > MOST_TILES:
-        raise GeometryError(
-            f"So fine a texture is more than {MOST_TILES:,} tiles. Make them larger, or fill less."
-        )
+    reach = float(np.hypot(own[2] - own[0], own[3] - own[1])) / 2.0
+    dx, dy = step
+    across, down = (int(np.ceil((over.radius + reach) / one)) + 1 for one in step)
+    if (2 * across + 1) * (2 * down + 1) > 20 * MOST_TILES:
+        raise _too_many()
     column, row = np.meshgrid(np.arange(-across, across + 1), np.arange(-down, down + 1))
-    x = cx + (column + shifted * (row % 2)) * dx
-    return copies(tile, np.stack([x.ravel(), (cy + row * dy).ravel()], axis=1))
+    places = np.stack([(column + shifted * (row % 2)).ravel() * dx, row.ravel() * dy], axis=1)
+    places = places[over.wanted(places, reach)]
+    if len(places) > MOST_TILES:
+        raise _too_many()
+    return copies(tile, places) if len(places) else Region.empty()
+
+
+def _too_many() -> GeometryError:
+    return GeometryError(
+        f"So fine a texture is more than {MOST_TILES:,} tiles. Make them larger, or fill less."
+    )
 
 
 def copies(region: Region, places: Floats) -> Region:
@@ -79,37 +99,37 @@ def _rectangle(width: float, height: float) -> Region:
     return Region.from_loops(lines, np.zeros(4, bool), np.array([0, 4]), np.array([0, 1]))
 
 
-def _scales(box: Box, size: float, clear: float) -> Region:
+def _scales(over: Over, size: float, clear: float) -> Region:
     r = size / 2.0
     disc = oval(size, size)
     above = weld([disc.translated(-r, -r), disc.translated(r, -r)])
-    return tiled(grow(cut_away(disc, above), -clear / 2.0), box, (size, r), 0.5)
+    return tiled(grow(cut_away(disc, above), -clear / 2.0), over, (size, r), 0.5)
 
 
-def _stripes(box: Box, size: float, clear: float) -> Region:
-    width = box[2] - box[0] + 2.0 * size
-    return tiled(_rectangle(width, size), box, (3.0 * width, size + clear), 0.0)
+def _stripes(over: Over, size: float, clear: float) -> Region:
+    width = 2.0 * over.radius + 2.0 * size
+    return tiled(_rectangle(width, size), over, (3.0 * width, size + clear), 0.0)
 
 
-def _dots(box: Box, size: float, clear: float) -> Region:
+def _dots(over: Over, size: float, clear: float) -> Region:
     step = size + clear
-    return tiled(oval(size, size), box, (step, step * np.sqrt(3.0) / 2.0), 0.5)
+    return tiled(oval(size, size), over, (step, step * np.sqrt(3.0) / 2.0), 0.5)
 
 
-def _checks(box: Box, size: float, clear: float) -> Region:
+def _checks(over: Over, size: float, clear: float) -> Region:
     side = size - clear
     if side <= 0.0:
         return Region.empty()
-    return tiled(_rectangle(side, side), box, (2.0 * size, size), 0.5)
+    return tiled(_rectangle(side, side), over, (2.0 * size, size), 0.5)
 
 
-def _bricks(box: Box, size: float, clear: float) -> Region:
-    return tiled(_rectangle(size, size / 2.0), box, (size + clear, size / 2.0 + clear), 0.5)
+def _bricks(over: Over, size: float, clear: float) -> Region:
+    return tiled(_rectangle(size, size / 2.0), over, (size + clear, size / 2.0 + clear), 0.5)
 
 
-def _waves(box: Box, size: float, clear: float) -> Region:
+def _waves(over: Over, size: float, clear: float) -> Region:
     """Bands between two sine waves: three times as long as high, half as high as the band is broad."""
-    half, quarter = (box[2] - box[0]) / 2.0 + size, 0.75 * size
+    half, quarter = over.radius + size, 0.75 * size
     count = 2 * int(np.ceil(half / quarter)) + 2
     x = (np.arange(count + 1) - count / 2.0) * quarter
     rate, rise = np.pi / 2.0 / quarter, 0.25 * size
@@ -122,4 +142,5 @@ def _waves(box: Box, size: float, clear: float) -> Region:
     curved = np.ones(len(segments), bool)
     curved[[len(top), -1]] = False
     band = Region.from_loops(segments, curved, np.array([0, len(segments)]), np.array([0, 1]))
-    return tiled(band, box, (10.0 * half, size + clear), 0.0)
+    # Where they are steepest, bands are nearer to each other than straight up.
+    return tiled(band, over, (10.0 * half, size + clear * float(np.hypot(1.0, rise * rate))), 0.0)

@@ -22,6 +22,8 @@ _FACING = np.radians(15.0)
 _CORNER = np.radians(8.0)
 #: A thin place goes on at least this share of its width to either side; less is a nick in an edge.
 _GOES_ON = 0.6
+#: And so many mm at least: what is shorter is the tip of a corner.
+_LEAST_ON = 0.05
 #: Looks reach this many widths far, as what they find is narrowed afterwards.
 _SLACK = 1.15
 #: Bits with their middles within this many widths can hold two places one width apart.
@@ -275,7 +277,9 @@ def _between_corners(
 def _goes_on(body: shapely.Geometry, a: Floats, b: Floats, inside: bool) -> Bools:
     """Which chords lie on one side of the outlines and have more of that side on either hand."""
     middle, across = (a + b) / 2.0, b - a
-    aside = _GOES_ON * np.stack([-across[:, 1], across[:, 0]], axis=1)
+    size = np.maximum(np.hypot(*across.T), 1e-12)
+    on = np.maximum(_GOES_ON, _LEAST_ON / size)[:, None]
+    aside = on * np.stack([-across[:, 1], across[:, 0]], axis=1)
     real = np.ones(len(a), bool)
     for place in (middle, middle + aside, middle - aside):
         real &= np.asarray(shapely.contains_xy(body, place)) == inside

@@ -137,7 +137,7 @@ def _suspects(region: Region, width: float, thin: list[Thin]) -> np.ndarray:
     bodies = shapely.make_valid(region.flat.polygon_array())
     slack = 0.02 * width
     opened = shapely.buffer(shapely.buffer(bodies, -width / 2.0), width / 2.0 + _COVER - slack)
-    parts = shapely.get_parts(shapely.difference(bodies, opened, grid_size=1e-6))
+    parts = shapely.get_parts(shapely.difference(bodies, opened))
     parts = parts[shapely.get_dimensions(parts) == 2]
     return np.asarray(parts[_goes(parts, 1.9 * width, thin, _COVER + slack)])
 

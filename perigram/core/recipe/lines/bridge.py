@@ -97,7 +97,8 @@ def _starts(start: Start) -> dict[str, object]:
 KIND = Kind(
     Bridge,
     name="Bridge",
-    sentence="Bridge {of} with strips {width} wide, {each} for each island, {gone}",
+    sentence="Bridge {of} with strips {width} wide, {each} for each island; "
+    "by hand {gone} taken away, {own} added",
     words=("bridge", "stencil", "island", "counter", "hold", "tab", "strip", "crate", "drop out"),
     results={"bridged": "bridged"},
     run=run,

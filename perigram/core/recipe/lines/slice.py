@@ -96,7 +96,7 @@ def _one(start: Start) -> dict[str, object]:
 SLICE = Kind(
     Slice,
     name="Slice",
-    sentence="Slice {of} by each other, {picks}",
+    sentence="Slice {of} by each other, {picks} picked by hand",
     words=("slice", "divide", "pieces", "split", "cut up", "trim", "knife", "shape builder", "parts"),
     results={},
     run=_sliced,
@@ -107,7 +107,7 @@ SLICE = Kind(
 KEEP_PARTS = Kind(
     KeepParts,
     name="Keep parts",
-    sentence="Keep of {of} {keep} the pieces clicked: {picks}",
+    sentence="Keep of {of} {keep} the pieces that are clicked, {picks} so far",
     words=("keep", "parts", "pieces", "pick", "drop", "delete", "break apart", "ungroup", "select"),
     results={"parts": "parts"},
     run=_kept,

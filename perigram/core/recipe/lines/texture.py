@@ -7,12 +7,11 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field, FiniteFloat
 
-from perigram.core.combine.texture import laid, tiled
+from perigram.core.combine.texture import Over, laid, tiled
 from perigram.core.geometry import measure
-from perigram.core.geometry.bezier import Floats
+from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.clean import drop_bits
 from perigram.core.geometry.finish import without_hairs
-from perigram.core.geometry.measure import Box
 from perigram.core.geometry.overlay import cut_away, divide
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.kinds import Handle, Kind, Note, Outcome, Shaping, Start, Tools
@@ -56,12 +55,17 @@ def run(line: Texture, tools: Tools) -> Outcome:
         return Outcome({"texture": Made(source), "rest": Made(source)})
     if line.pattern == "picture" and not line.picture:
         return Outcome({}, [Note("stop", "No picture chosen yet. Choose one whose shapes are repeated.")])
-    # The pattern is laid level over all that may turn into the box, then turned about the box's middle.
+    # Laid level, then turned about the box's middle: tiles that come to lie in the box are wanted.
     middle = (box[0] + box[2]) / 2.0, (box[1] + box[3]) / 2.0
-    reach = float(np.hypot(box[2] - box[0], box[3] - box[1])) / 2.0
-    reach += float(np.hypot(*line.shift))
-    pattern = _laid(line, tools, (-reach, -reach, reach, reach))
-    tiles = pattern.transformed(_turned(line.turn, middle, line.shift))
+    half = np.array([box[2] - box[0], box[3] - box[1]]) / 2.0
+    onto = _turned(line.turn, middle, line.shift)
+
+    def wanted(places: Floats, reach: float) -> Bools:
+        there = places @ onto[:, :2].T + onto[:, 2] - middle
+        return np.asarray((np.abs(there) <= half + reach).all(axis=1))
+
+    over = Over(float(np.hypot(*half) + np.hypot(*line.shift)), wanted)
+    tiles = _laid(line, tools, over, (*half.tolist(), *line.shift, line.turn)).transformed(onto)
     rest, texture = divide(source, tiles)
     texture, dropped = drop_bits(texture, line.least)
     notes = []
@@ -77,11 +81,11 @@ def run(line: Texture, tools: Tools) -> Outcome:
     return Outcome({"texture": Made(texture), "rest": Made(rest)}, notes, Shaping([handle]))
 
 
-def _laid(line: Texture, tools: Tools, box: Box) -> Region:
+def _laid(line: Texture, tools: Tools, over: Over, key: tuple[float, ...]) -> Region:
     if line.pattern != "picture":
-        key = ("texture", line.pattern, box, line.size, line.clear)
-        pattern = line.pattern
-        made: Region = tools.memo(key, lambda: laid(pattern, box, line.size, line.clear))
+        pattern, size, clear = line.pattern, line.size, line.clear
+        known = ("texture", pattern, size, clear, key)
+        made: Region = tools.memo(known, lambda: laid(pattern, over, size, clear))
         return made
     drawing = tools.sources.drawing(line.picture)
     region = drawing.region(frozenset(), "cut")
@@ -90,7 +94,7 @@ def _laid(line: Texture, tools: Tools, box: Box) -> Region:
     if own is None:
         return region
     region = region.translated(-(own[0] + own[2]) / 2.0, -(own[1] + own[3]) / 2.0)
-    return tiled(region, box, (line.size + line.clear, own[3] - own[1] + line.clear), 0.5)
+    return tiled(region, over, (line.size + line.clear, own[3] - own[1] + line.clear), 0.5)
 
 
 def _turned(turn: float, middle: tuple[float, float], shift: tuple[float, float]) -> Floats:

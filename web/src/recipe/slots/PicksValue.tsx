@@ -1,5 +1,5 @@
 import { Undo2 } from "lucide-react";
-import { withLine } from "../../design/edits";
+import { withValue } from "../../design/edits";
 import { gesture } from "../../state/store";
 import { Button } from "../../ui/Button";
 import { Pop } from "../../ui/Pop";
@@ -8,12 +8,10 @@ import { VALUE } from "../../ui/value";
 import type { SlotProps } from "./types";
 
 /** What was picked by hand, counted; all of it put back by a click. */
-export function PicksValue({ line, slot, kinds }: SlotProps) {
-  const fields = kinds?.find((kind) => kind.id === line.kind)?.slots.filter((one) => one.slot === slot.slot).map((one) => one.field) ?? [];
-  const values = line as unknown as Record<string, unknown[]>;
-  const count = fields.reduce((sum, field) => sum + (values[field]?.length ?? 0), 0);
-  const text = count === 0 ? "none by hand" : `${count} by hand`;
-  const putBack = () => gesture.change((now) => withLine(now, line.id, (one) => ({ ...one, ...Object.fromEntries(fields.map((field) => [field, []])) }) as typeof one));
+export function PicksValue({ line, slot, value }: SlotProps) {
+  const count = (value as unknown[]).length;
+  const text = count === 0 ? "none" : String(count);
+  const putBack = () => gesture.change((now) => withValue(now, line.id, slot.field, []));
   return (
     <Pop
       label={slot.label}
