@@ -5,6 +5,8 @@ from __future__ import annotations
 import random
 from typing import Any
 
+from perigram.core.recipe.upgrade import from_version_1
+
 from .sets import SETS, drawings
 
 WORDS = ("AVENUE", "WHARF", "tide", "Gig & Oar", "No. 8", "MMXX", "harbour", "ROW", "Sál ö", "ii", "S", "B8")
@@ -125,11 +127,62 @@ def _warped(rng: random.Random, body: dict[str, Any], size: float) -> None:
     recipe.insert(2 if first else len(recipe), line)
 
 
+def _combined(rng: random.Random, body: dict[str, Any], size: float) -> dict[str, Any]:
+    """A design with a line at its end that combines what its plies cut, those plies cutting what it makes."""
+    body = from_version_1(body)
+    plies, line = body["plies"], {"id": "c"}
+    refs = [ref for ply in plies for ref in ply["results"]]
+    one, other = refs[0], refs[-1]
+    small = round(max(0.1, min(16.0, size * 0.02)), 3)
+    kinds = ["weld", "ring", "bridge", "texture", "repeat", "keep_parts"]
+    kind = rng.choice(kinds + ["slice", "cut_away", "keep_within", "let_in"] * (one != other))
+    made = {ref: f"c/{ref}" for ref in refs}
+    if kind == "weld":
+        line |= {"of": refs, "close": rng.choice([0, 0, small])}
+        made = dict.fromkeys(refs, "c/weld")
+    elif kind == "ring":
+        inner = rng.choice([0.0, small, -small, 2 * small])
+        line |= {"of": refs, "inner": inner, "outer": inner + small, "holes": rng.choice(["kept", "filled"])}
+        made = dict.fromkeys(refs, "c/ring")
+    elif kind == "bridge":
+        line |= {"of": one, "width": small, "each": rng.choice([1, 2, 3])}
+        made = {one: "c/bridged"}
+    elif kind == "texture":
+        pattern = rng.choice(["scales", "stripes", "dots", "checks", "waves", "bricks"])
+        tile = {
+            "size": max(0.5, min(500.0, 3 * small)),
+            "clear": rng.choice([0.1, small]),
+            "turn": rng.uniform(-90, 90),
+        }
+        line |= {"of": one, "pattern": pattern, "least": rng.choice([0.0, small]), **tile}
+        made = {one: rng.choice(["c/texture", "c/rest"])}
+    elif kind == "repeat":
+        how = rng.choice(["row", "circle", "beside"])
+        line |= {"of": refs, "how": how, "count": rng.choice([2, 3, 5]), "apart": rng.choice([0, 3, -small])}
+        line["radius"] = max(0.0, min(3000.0, size))
+    elif kind == "keep_parts":
+        line |= {"of": one}
+        made = {one: "c/parts"}
+    elif kind == "slice":
+        line |= {"of": [one, other]}
+        made = {ref: f"c/{ref}" for ref in (one, other)}
+    elif kind == "let_in":
+        line |= {"of": one, "into": other, "how": rng.choice(["clear", "joined"]), "clear": min(small, 40.0)}
+        made = {other: "c/into"}
+    else:
+        line |= {"of": [one], "tool": [other], "also": "cut"}
+        made = {ref: f"c/{ref}" for ref in (one, other)}
+    body["recipe"].append({**line, "kind": kind})
+    for ply in plies:
+        ply["results"] = list(dict.fromkeys(made.get(ref, ref) for ref in ply["results"]))
+    return body
+
+
 def design(seed: int, fonts: list[str], sets: tuple[str, ...] = SETS) -> dict[str, Any]:
     """A design as its JSON; the same for the same seed and material.
 
     Its lines' ids say what they are: "l1" letters, "l2" art, "l3" a knockout, "l4" a backing, "l5" clean, and
-    "w" a warp, which every third design has.
+    "w" a warp, which every third design has, and "c" one that combines, which every other third has.
     """
     rng = random.Random(seed)
     # One drawing of seventy thousand nodes is enough now and then.
@@ -198,4 +251,4 @@ def design(seed: int, fonts: list[str], sets: tuple[str, ...] = SETS) -> dict[st
     }
     if seed % 3 == 0:
         _warped(random.Random(seed), body, size)
-    return body
+    return _combined(random.Random(seed), body, size) if seed % 3 == 1 else body

@@ -101,8 +101,8 @@ def _plies(files: dict[str, bytes]) -> dict[str, list[np.ndarray]]:
 
 
 def _against_reference(body: dict[str, Any], proof: Proof, cut: dict[str, Any]) -> list[str]:
-    if "all" in cut or any(line["id"] == "w" for line in body["recipe"]):
-        # What a warp comes to is judged by itself, against mapped points.
+    if "all" in cut or any(line["id"] in "wc" for line in body["recipe"]):
+        # What warps and combining lines come to is judged by itself, against formulas and another clipper.
         return []
     sources, files, refused = exported(source_designs(body))
     if refused or sources.bounds is None or proof.bounds is None:
