@@ -5,12 +5,13 @@ what was kept from earlier evaluations never shows.
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from typing import Any, get_args
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from perigram.core.art.shapes import Figure
 from perigram.core.errors import PerigramError
 from perigram.core.formats.bundle import cut_files
 from perigram.core.recipe.cache import Cache
@@ -28,6 +29,19 @@ FORMS = ["salt", "swsh", "aalt=2", "zero", "ss01"]
 WORDS = st.text("AVTo fi&\u0301ß水\u200bא", max_size=6)
 LENGTH = st.sampled_from([-1.0, 0.0, 0.3, 2.5, 40.0, 5000.0])
 
+COMBINE = [
+    "weld",
+    "cut_away",
+    "keep_within",
+    "slice",
+    "keep_parts",
+    "ring",
+    "let_in",
+    "bridge",
+    "texture",
+    "repeat",
+]
+
 Draw = Callable[[st.SearchStrategy[Any]], Any]
 
 
@@ -37,7 +51,8 @@ def references(design: Design) -> st.SearchStrategy[str]:
 
 
 def added(design: Design, draw: Draw) -> Design:
-    kind = draw(st.sampled_from(["letter", "letter", "shape", "shape", "knock_out", "back", "clean"]))
+    plain = ["letter", "letter", "letter", "shape", "shape", "shape", "knock_out", "back", "clean"]
+    kind = draw(st.sampled_from([*plain, *COMBINE]))
     return add_line(design, kind)[0]
 
 
@@ -79,6 +94,10 @@ def changed(design: Design, draw: Draw) -> Design:
             "spacing": st.sampled_from(["clear", "font"]),
         },
     )
+    some = st.lists(refs, max_size=2)
+    at_ = st.tuples(st.floats(-0.5, 1.5), st.floats(-0.5, 1.5))
+    anchor = st.fixed_dictionaries({"of": refs, "part": st.sampled_from([[], [0, 0], [0, 1]]), "at": at_})
+    pick = st.fixed_dictionaries({"anchor": anchor, "parents": some, "share": st.floats(0, 1), "to": refs})
     values = {
         "letter": {
             "rows": st.lists(row, max_size=3),
@@ -95,7 +114,8 @@ def changed(design: Design, draw: Draw) -> Design:
         },
         "shape": {
             "width": LENGTH,
-            "figure": st.sampled_from(["heart", "oval", "rounded box"]),
+            "figure": st.sampled_from(get_args(Figure)),
+            "points": st.sampled_from([1.0, 5.0, 60.0]),
             "place": place,
         },
         "knock_out": {
@@ -106,6 +126,20 @@ def changed(design: Design, draw: Draw) -> Design:
         },
         "back": {"distance": LENGTH, "corners": st.sampled_from(["round", "mitred"]), "of": st.lists(refs)},
         "clean": {"bits": LENGTH, "strands": LENGTH, "of": refs},
+        "weld": {"of": some, "close": LENGTH, "asked": st.sampled_from(["any", "one"])},
+        "cut_away": {"of": some, "tool": some, "also": st.sampled_from(["not", "cut"])},
+        "keep_within": {"of": some, "tool": some, "also": st.sampled_from(["not", "cut"])},
+        "slice": {"of": some, "picks": st.lists(pick, max_size=2)},
+        "keep_parts": {"of": refs, "keep": st.sampled_from(["all", "only"]), "picks": st.lists(pick)},
+        "ring": {"of": some, "inner": LENGTH, "outer": LENGTH},
+        "let_in": {"of": refs, "into": refs, "how": st.sampled_from(["clear", "joined"]), "clear": LENGTH},
+        "bridge": {"of": refs, "width": LENGTH, "gone": st.lists(anchor), "own": st.lists(anchor)},
+        "texture": {"of": refs, "size": st.sampled_from([0.0, 2.5, 40.0]), "clear": LENGTH, "turn": LENGTH},
+        "repeat": {
+            "of": some,
+            "how": st.sampled_from(["row", "circle", "around", "mirrored"]),
+            "about": refs,
+        },
     }[design.recipe[at].kind]
     field = draw(st.sampled_from(sorted(values)))
     return with_values(design, at, **{field: draw(values[field])})
@@ -129,7 +163,7 @@ def says(proof: Proof) -> list[tuple[str, str, str | None]]:
 
 
 @given(st.data())
-@settings(max_examples=60)
+@settings(max_examples=80)
 def test_designs_changed_at_random_keep_their_promises(data: st.DataObject) -> None:
     design, cache = Design(), Cache(4_000_000)
     for _ in range(data.draw(st.integers(2, 9), label="steps")):

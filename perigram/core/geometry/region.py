@@ -227,6 +227,8 @@ class Region:
 
         Regions that are the same but for where they lie so become one to the bit.
         """
+        if self.is_empty:
+            return self, 0.0, 0.0
         x, y = (float(v) for v in self.start[0])
         home = np.array([x, y])
         # Adding zero turns -0.0 into 0.0.

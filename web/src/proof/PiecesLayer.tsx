@@ -105,6 +105,8 @@ export function PiecesLayer({ design, line, pieces, proof, view, kinds, onHint }
           setFrame(null);
         }}
       />
+      {/* A pale line under the plum one shows on any colour. */}
+      <path d={found.map((piece) => piece.d).join("")} fill="none" strokeWidth={3.5} vectorEffect="non-scaling-stroke" className="pointer-events-none stroke-card/80" />
       {found.map((piece, index) => {
         const { to, parents } = piece.pick;
         const size = piece.box ? formatSize(piece.box[2] - piece.box[0], piece.box[3] - piece.box[1], design.unit) : "";

@@ -211,7 +211,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
         </p>
       )}
       {picksPieces && hint && (
-        <p role="status" className="pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 rounded-full bg-ink px-3 py-1 whitespace-nowrap text-card">
+        <p role="status" className="pointer-events-none absolute top-32 left-1/2 -translate-x-1/2 rounded-full bg-ink px-3 py-1 whitespace-nowrap text-card">
           {hint}
         </p>
       )}
