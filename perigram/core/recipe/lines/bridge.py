@@ -10,7 +10,7 @@ from pydantic import Field, FiniteFloat
 
 from perigram.core.combine.bridges import Strip, bridged, islands, strip_at, strips_for
 from perigram.core.geometry.measure import Box
-from perigram.core.geometry.overlay import cut_away, overlap, weld
+from perigram.core.geometry.overlay import cut_away, weld
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools
 from perigram.core.recipe.pieces import Anchor, Pick, Piece, Places
@@ -52,7 +52,7 @@ def run(line: Bridge, tools: Tools) -> Outcome:
     strips = [strip for strip, _ in kept]
     left, tool = bridged(region, strips), weld([one.region() for one in strips])
     pieces = [
-        Piece(overlap(strip.region(), region), Pick(anchor=anchor, parents=[line.of], to=to), _name(strip))
+        Piece(strip.region(), Pick(anchor=anchor, parents=[line.of], to=to), _name(strip))
         for to, some in ((line.of, kept), ("", gone))
         for strip, anchor in some
     ]
