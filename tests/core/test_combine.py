@@ -15,7 +15,6 @@ from perigram.core.art import shapes
 from perigram.core.combine.bridges import islands
 from perigram.core.geometry import Region
 from perigram.core.geometry.measure import area, bounds, length
-from perigram.core.geometry.thin import strands
 from perigram.core.recipe.design import Design, read_design
 from perigram.core.recipe.edit import add_line, change_sources, remove_line
 from perigram.core.recipe.evaluate import Proof, evaluate
@@ -146,7 +145,9 @@ def test_rings_of_every_font_leave_nothing_to_clean(font: str) -> None:
         assert not piece.buffer(-0.55).is_empty, "no fragment narrower than the band"
         for hole in piece.interiors:
             assert not shapely.Polygon(hole).buffer(-0.05).is_empty, "no pinhole"
-    assert all(one.width > 0.6 for one in strands(band, 1.0)), "no hair"
+    # What a disc of half a millimetre does not fit into is the tip of a corner, not a hair.
+    opened = body.buffer(-0.25, quad_segs=32).buffer(0.27, quad_segs=32)
+    assert all(one.area < 0.1 for one in shapely.get_parts(body.difference(opened))), "no hair"
     source = fine(made(proof, "l1/letters"))
     assert body.distance(source) == pytest.approx(1.0, abs=0.02)
     assert shapely.hausdorff_distance(body, source) < 3.05 + 60.0

@@ -7,8 +7,6 @@ from perigram.core.geometry.finish import without_hairs
 from perigram.core.geometry.offset import grow
 from perigram.core.geometry.overlay import cut_away
 from perigram.core.geometry.region import Region
-from perigram.core.geometry.thin import strands
-from perigram.core.geometry.tidy import drop_strands
 
 #: What would be left narrower than this share of the band is no band.
 _NARROW = 0.6
@@ -29,9 +27,5 @@ def ring(region: Region, inner: float, outer: float) -> tuple[Region, list[Remov
     radius = _NARROW * band / 2.0
     # Offsets outward add up, so that the first two are one.
     wide = grow(region, inner + radius) if inner >= 0.0 else grow(grow(region, inner), radius)
-    whole, removed = without_hairs(cut_away(outside, grow(wide, -radius))), list[Removed]()
-    if strands(whole, _NARROW * band):
-        # Rarely: where a hole of the band comes near its edge.
-        whole, removed = drop_strands(whole, _NARROW * band)
-    kept, bits = drop_bits(whole, _NARROW * band, _NARROW * band if inner > 0.0 else 0.0)
-    return kept, [*bits, *removed]
+    whole = without_hairs(cut_away(outside, grow(wide, -radius)))
+    return drop_bits(whole, _NARROW * band, _NARROW * band if inner > 0.0 else 0.0)
