@@ -136,6 +136,27 @@ def round_a_circle(page: Page) -> None:
     take(page, "round")
 
 
+def stencil(page: Page) -> None:
+    """Strips of a stencil, one of them under the pointer."""
+    open_design(page, "Crate stencil")
+    choose(page, 3)
+    page.locator("[data-piece='9']").hover(force=True)
+    take(page, "stencil")
+
+
+def stack(page: Page) -> None:
+    open_design(page, "Regatta stack")
+    choose(page, 5)
+    take(page, "stack")
+
+
+def shapes(page: Page) -> None:
+    open_design(page, "Hull decal")
+    choose(page, 3).get_by_role("button", name="All shapes and ornaments").click()
+    page.get_by_role("button", name="laurel").scroll_into_view_if_needed()
+    take(page, "shapes")
+
+
 def export(page: Page) -> None:
     open_design(page, "Coach's gift")
     page.get_by_role("button", name="Export cut files").click()
@@ -148,7 +169,21 @@ def main(address: str) -> None:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(address)
         page.get_by_role("button", name="Open the demo shop").click()
-        for view in (shelf, bench, cut_lines, fonts, words, letter, placing, warp, round_a_circle, export):
+        for view in (
+            shelf,
+            bench,
+            cut_lines,
+            fonts,
+            words,
+            letter,
+            placing,
+            warp,
+            round_a_circle,
+            stencil,
+            stack,
+            shapes,
+            export,
+        ):
             view(page)
         browser.close()
 

@@ -111,7 +111,7 @@ export function PiecesLayer({ design, line, pieces, proof, view, kinds, onHint }
         const { to, parents } = piece.pick;
         const size = piece.box ? formatSize(piece.box[2] - piece.box[0], piece.box[3] - piece.box[1], design.unit) : "";
         const what = piece.name || `piece of ${parents.map((ref) => resultLabel(design, ref, kinds)).join(" and ")}`;
-        const hint = `${what}, ${size}${to ? "" : ", dropped"}: ${pieces.says(line, piece)}`;
+        const hint = `${what}${piece.name ? "" : `, ${size}`}${to ? "" : ", dropped"}: ${pieces.says(line, piece)}`;
         return (
           <path
             key={index}
