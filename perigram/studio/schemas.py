@@ -363,6 +363,8 @@ class SlotOut(Schema):
     zero: str | None = None
     #: whether what plies cut depends on it
     plies: bool = False
+    #: whether its line does without it
+    optional: bool = False
 
 
 class KindOut(Schema):

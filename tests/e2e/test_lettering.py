@@ -61,7 +61,7 @@ def test_a_block_tightened_one_letter_by_hand_art_centred_and_the_word_changed(b
     page = bench.page
     bench.new_design()
     page.get_by_role("button", name="Letter some words").click()
-    bench.line(1).get_by_role("button", name=re.compile("^Words:")).click()
+    expect(page.get_by_label("Row 1", exact=True)).to_be_focused()
     # Typed straight on: Enter begins the next row, and an empty one goes with Backspace.
     page.keyboard.type("SALT\nMARSH AND\nROWING\n")
     expect(page.get_by_label("Row 4", exact=True)).to_be_focused()
@@ -535,8 +535,7 @@ def test_the_whole_job_without_a_pointer(bench: Bench) -> None:
     expect(page.get_by_text("Start with words")).to_be_visible()
     add("text", "Letter")
     expect(bench.line(1)).to_contain_text("Letter NEW WORDS")
-    tab_to("Words:")
-    press("Enter")
+    expect(page.get_by_label("Row 1", exact=True)).to_be_focused()
     page.keyboard.type("CREEK\nSIDE")
     press("Escape")
     expect(bench.line(1)).to_contain_text("CREEK over SIDE")

@@ -22,7 +22,8 @@ pytestmark = pytest.mark.django_db(transaction=True)
 def letter(bench: Bench, text: str) -> StoredDesign:
     bench.new_design()
     bench.page.get_by_role("button", name="Letter some words").click()
-    bench.line(1).get_by_role("button", name=re.compile("^Words:")).click()
+    # The words are there to be typed over at once.
+    expect(bench.page.get_by_label("Row 1", exact=True)).to_be_focused()
     bench.page.keyboard.type(text)
     bench.page.keyboard.press("Escape")
     bench.settled()
@@ -157,6 +158,8 @@ def test_words_of_two_colours_shaped_by_one_net(
     stored = letter(bench, "TIDE")
     bench.add_line("text", "Letter")
     expect(bench.line(2)).to_contain_text("NEW WORDS")
+    expect(bench.line(2)).to_contain_text("8 mm below line 1")
+    page.keyboard.press("Escape")
     bench.add_line("net", "Shape by a net")
     expect(bench.line(3)).to_contain_text("by a net")
     bench.settled()

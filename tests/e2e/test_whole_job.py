@@ -137,7 +137,7 @@ def test_from_an_empty_bench_to_cut_files(bench: Bench, tmp_path: Path) -> None:
 
     bench.new_design()
     page.get_by_role("button", name="Letter some words").click()
-    bench.line(1).get_by_role("button", name=re.compile("^Words:")).click()
+    expect(page.get_by_label("Row 1", exact=True)).to_be_focused()
     page.get_by_role("textbox", name="Row 1").fill("HIGH")
     page.get_by_role("button", name="Add a row").click()
     page.get_by_role("textbox", name="Row 2").fill("TIDE")

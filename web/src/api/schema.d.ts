@@ -2738,6 +2738,11 @@ export interface components {
             /** Low */
             low?: number | null;
             /**
+             * Optional
+             * @default false
+             */
+            optional: boolean;
+            /**
              * Plies
              * @default false
              */

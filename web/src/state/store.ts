@@ -42,6 +42,8 @@ interface BenchState {
   /** guides appear while things are dragged, and things settle on them */
   guided: boolean;
   gridShown: boolean;
+  /** the value whose panel opened by itself, as its line was added and wants it filled */
+  asked: { line: string; field: string } | null;
   /** where a piece that is clicked goes: to one of its sources' plies, or away */
   pieceTo: string;
   /** what a drag is lined up with just now */
@@ -61,6 +63,7 @@ interface BenchState {
   showKeys: (show: boolean) => void;
   setGuided: (on: boolean) => void;
   showGrid: (show: boolean) => void;
+  ask: (asked: BenchState["asked"]) => void;
   setPieceTo: (to: string) => void;
   setMarks: (marks: Marks | null) => void;
   goTo: (box: Box) => void;
@@ -96,6 +99,7 @@ export const useBench = create<BenchState>()(
       keysShown: false,
       guided: true,
       gridShown: false,
+      asked: null,
       pieceTo: "",
       marks: null,
       lookAt: null,
@@ -117,6 +121,7 @@ export const useBench = create<BenchState>()(
       showKeys: (keysShown) => set({ keysShown }),
       setGuided: (guided) => set({ guided }),
       showGrid: (gridShown) => set({ gridShown }),
+      ask: (asked) => set({ asked }),
       setPieceTo: (pieceTo) => set({ pieceTo }),
       setMarks: (marks) => set({ marks }),
       goTo: (box) => set({ lookAt: { box } }),

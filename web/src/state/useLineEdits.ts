@@ -2,15 +2,22 @@ import { useMutation } from "@tanstack/react-query";
 import { api } from "../api/client";
 import { say, sayProblem } from "../ui/notices";
 import { askFor } from "./ask";
+import { knownKinds } from "../api/cache";
+import { wantsFilling } from "./useAsked";
 import { useBench } from "./store";
 
 /** Adding and removing lines: the server knows which plies follow. */
 export function useLineEdits() {
-  const { select } = useBench.getState();
+  const { select, ask } = useBench.getState();
   const add = useMutation({
     mutationFn: ({ kind, on, given }: { kind: string; on?: string; given?: Record<string, number | string> }) =>
       askFor((design) => api.POST("/api/lines/add", { body: { design, kind, on: on ?? null, given: given ?? {} } })),
-    onSuccess: (edited) => select(edited.line ?? null),
+    onSuccess: (edited) => {
+      select(edited.line ?? null);
+      const line = edited.design.recipe.find((one) => one.id === edited.line);
+      const field = line && wantsFilling(line, knownKinds());
+      ask(line && field ? { line: line.id, field } : null);
+    },
     onError: sayProblem,
   });
   const remove = useMutation({

@@ -27,7 +27,7 @@ from perigram.core.lettering.rows import (
     set_letters,
     stack,
 )
-from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools
+from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools
 from perigram.core.recipe.parts import Made, Part
 from perigram.core.recipe.placing import matched, placing
 from perigram.core.recipe.values import Gap, Line, OwnLetter, Place, Row, length, limits, slot
@@ -374,6 +374,11 @@ def _says_open_joins(words: _Words, row: SetRow, place: tuple[float, float], mat
     return [Note("look", text, (x0, y0, x1, y1), (close, {"joins": "closed"}))]
 
 
+def _starts(start: Start) -> dict[str, object]:
+    """Below what is there, and held to it, not on top."""
+    return {"place": {"on": start.free[-1], "down": "below", "y": 8.0}} if start.free else {}
+
+
 KIND = Kind(
     Letter,
     name="Letter",
@@ -383,4 +388,5 @@ KIND = Kind(
     results={"letters": "letters"},
     run=run,
     ply="Lettering",
+    starts=_starts,
 )

@@ -39,7 +39,9 @@ class Texture(Line):
             "picture": "a picture,",
         },
     )
-    picture: Annotated[str, Field(max_length=80)] = slot("picture", "Picture that is repeated", "")
+    picture: Annotated[str, Field(max_length=80)] = slot(
+        "picture", "Picture that is repeated", "", optional=True
+    )
     size: FiniteFloat = length("Size of a tile", 8.0, low=0.5, high=500.0, step=0.5)
     clear: FiniteFloat = length("Clear between tiles", 1.0, low=0.1, high=100.0, measure=True)
     turn: FiniteFloat = angle("Turned by", 0.0, low=-180.0, high=180.0)

@@ -1,7 +1,8 @@
 import { Upload } from "lucide-react";
-import { useRef, useState } from "react";
+import { useRef } from "react";
 import { usePicture } from "../../api/queries";
 import { useBringIn } from "../../state/useBringIn";
+import { useAsked } from "../../state/useAsked";
 import { Button } from "../../ui/Button";
 import { Pop } from "../../ui/Pop";
 import { Phrase } from "../../ui/Phrase";
@@ -10,10 +11,10 @@ import type { SlotProps } from "./types";
 
 /** Which picture: one of the design's own, or a new one from a file. */
 export function PictureValue({ design, line, value, slot, onChange }: SlotProps) {
-  const [open, setOpen] = useState(false);
   const file = useRef<HTMLInputElement>(null);
   const bringIn = useBringIn();
   const name = design.pictures.find((picture) => picture.id === value)?.name;
+  const [open, setOpen] = useAsked(line.id, slot.field);
 
   return (
     <Pop

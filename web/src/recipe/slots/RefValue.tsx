@@ -1,7 +1,7 @@
 import { Crosshair } from "lucide-react";
-import { useState } from "react";
 import { resultLabel, resultsBefore } from "../../design/labels";
 import { useBench } from "../../state/store";
+import { useAsked } from "../../state/useAsked";
 import { workOn } from "../../state/workOn";
 import { Button } from "../../ui/Button";
 import { Pop } from "../../ui/Pop";
@@ -11,7 +11,7 @@ import type { SlotProps } from "./types";
 
 /** One earlier result: chosen from the list, or picked on the proof. */
 export function RefValue({ design, line, value, slot, kinds }: SlotProps) {
-  const [open, setOpen] = useState(false);
+  const [open, setOpen] = useAsked(line.id, slot.field);
   const picking = useBench((state) => state.picking);
   const pick = useBench((state) => state.pick);
   const from = resultsBefore(design, line.id, kinds);

@@ -1,6 +1,7 @@
 import { Check } from "lucide-react";
 import { Checkbox } from "radix-ui";
 import { resultLabel, resultsBefore } from "../../design/labels";
+import { useAsked } from "../../state/useAsked";
 import { workOn } from "../../state/workOn";
 import { Pop } from "../../ui/Pop";
 import { Phrase } from "../../ui/Phrase";
@@ -10,10 +11,13 @@ import type { SlotProps } from "./types";
 /** Several earlier results. */
 export function RefsValue({ design, line, value, slot, kinds }: SlotProps) {
   const chosen = value as string[];
+  const [open, setOpen] = useAsked(line.id, slot.field);
   const text = listed(chosen.map((ref) => resultLabel(design, ref, kinds))) || "choose";
   return (
     <Pop
       label={slot.label}
+      open={open}
+      onOpenChange={setOpen}
       trigger={
         <Phrase aria-label={`${slot.label}: ${text}`} className={VALUE}>
           {text}

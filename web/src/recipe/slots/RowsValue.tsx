@@ -5,6 +5,7 @@ import { moved, withValue } from "../../design/edits";
 import { isLettering, keptByHand } from "../../design/lettering";
 import { OneStep } from "../../state/OneStep";
 import { gesture } from "../../state/store";
+import { useAsked } from "../../state/useAsked";
 import type { Unit } from "../../units";
 import { Button } from "../../ui/Button";
 import { IconButton } from "../../ui/IconButton";
@@ -25,12 +26,21 @@ const blank = (text: string): Row => ({ text, font: null, size: null, stretch: 1
 export function RowsValue({ design, line, value, slot, onChange }: SlotProps) {
   const rows = value as Row[];
   const shown = rows.map((row) => row.text.trim()).filter(Boolean);
+  const [open, setOpen] = useAsked(line.id, slot.field);
   if (!isLettering(line)) return null;
+
+  /** An empty row is of no use once nothing is typed into it any more. */
+  function show(now: boolean) {
+    if (!now && shown.length > 0 && shown.length < rows.length) onChange(rows.filter((row) => row.text.trim()));
+    setOpen(now);
+  }
 
   return (
     <Pop
       label={slot.label}
       width={316}
+      open={open}
+      onOpenChange={show}
       trigger={
         <Phrase aria-label={`Words: ${shown.join(" over ") || "no words yet"}`} className="cursor-pointer rounded-sm">
           {shown.length === 0 ? (
