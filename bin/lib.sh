@@ -121,6 +121,8 @@ CREATE OR REPLACE USER perigram@'127.0.0.1' IDENTIFIED BY '$password';
 GRANT ALL ON perigram.* TO perigram@'127.0.0.1';
 GRANT ALL ON test_perigram.* TO perigram@'127.0.0.1';
 ALTER USER root@localhost IDENTIFIED BY '$password';
+DELETE FROM mysql.global_priv WHERE User = '' OR (User = 'root' AND Host <> 'localhost');
+FLUSH PRIVILEGES;
 SQL
   chmod 600 "$folder/accounts.sql"
   [ "$(id -u)" != 0 ] || chown mysql: "$folder" "$folder/accounts.sql" "$folder/password"

@@ -52,6 +52,10 @@ def session(request: HttpRequest) -> Any:
 def sign_in(request: HttpRequest, body: schemas.SignIn) -> Any:
     _require_csrf(request)
     user = authenticate(request, username=body.user, password=body.password)
+    if getattr(request, "axes_locked_out", False):
+        minutes = round(settings.AXES_COOLOFF_TIME.total_seconds() / 60)
+        text = f"Too many wrong passwords for that name from here. Try again in {minutes} minutes."
+        raise problems.Problem(429, "Wait a little", text)
     if user is None:
         raise problems.Problem(401, "Not signed in", "That name and password do not go together.")
     login(request, user)

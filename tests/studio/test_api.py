@@ -8,6 +8,7 @@ from io import BytesIO
 from typing import Any
 from zipfile import ZipFile
 
+import MySQLdb
 import pytest
 from django.conf import settings
 from django.contrib.auth import get_user_model
@@ -86,6 +87,29 @@ def test_nothing_is_open_to_strangers() -> None:
             )
             assert answer.status_code in {401, 403}, (method, path)
     assert stranger.post("/api/session/demo").status_code == 404, "no demo shop unless started so"
+
+
+def test_guessing_passwords_comes_to_an_end(shop: tuple[Client, Any]) -> None:
+    def tried(password: str, address: str = "10.0.0.7") -> Any:
+        body = json.dumps({"user": "teal", "password": password})
+        client = Client(REMOTE_ADDR=address)
+        return client.post("/api/session", body, content_type="application/json")
+
+    assert [tried(f"guess-{number}").status_code for number in range(9)] == [401] * 9
+    last = tried("guess-9")
+    right = tried("reed-and-rope-3")
+    for answer in (last, right):
+        assert answer.status_code == 429
+        assert "Too many wrong passwords for that name from here" in answer.json()["detail"]
+    # Whoever knows the password and is elsewhere is not shut out by that.
+    assert tried("reed-and-rope-3", "10.0.0.8").status_code == 200
+
+
+def test_no_account_of_the_database_goes_without_a_password(db: None) -> None:
+    where = settings.DATABASES["default"]
+    for name in ("root", "", "mysql"):
+        with pytest.raises(MySQLdb.OperationalError, match="Access denied"):
+            MySQLdb.connect(host=where["HOST"], port=int(where["PORT"]), user=name, passwd="")
 
 
 def test_unsafe_calls_need_the_token(shop: tuple[Client, Any], stored: StoredDesign) -> None:
