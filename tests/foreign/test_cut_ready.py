@@ -13,8 +13,9 @@ from .trial import tried
 
 #: Seeds of one test, and of those how many are compared with the reference, which costs as much again.
 _EACH, _COMPARED = 10, 2
-#: What a design can be refused for that is its own: nothing left, too little room, a warp that folds.
-_REASONS = ("nothing to cut", "fit", "what shows")
+#: What a design can be refused for that is its own: nothing left, too little room, a warp that folds, tiles
+#: by the ten thousand.
+_REASONS = ("nothing to cut", "fit", "what shows", "So fine a texture")
 
 
 @pytest.mark.parametrize("first", range(100_000, 100_300, _EACH))

@@ -14,7 +14,7 @@ from perigram.core.geometry import bezier, measure
 from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.offset import grow
 from perigram.core.geometry.overlay import cut_away, weld
-from perigram.core.geometry.region import Region
+from perigram.core.geometry.region import MOST_VERTICES, Region
 from perigram.core.warp.path import hermite
 
 Pattern = Literal["scales", "stripes", "dots", "checks", "waves", "bricks"]
@@ -41,7 +41,7 @@ def laid(pattern: Pattern, over: Over, size: float, clear: float) -> Region:
         clear: between tiles, in mm, above zero.
 
     Raises:
-        GeometryError: where that would be more than `MOST_TILES`.
+        GeometryError: where that would be more than `MOST_TILES`, or points than can be worked on.
     """
     makers: dict[Pattern, Callable[[Over, float, float], Region]] = {
         "scales": _scales,
@@ -58,7 +58,7 @@ def tiled(tile: Region, over: Over, step: tuple[float, float], shifted: float) -
     """A tile about the origin, repeated: every other row shifted by a share of a step.
 
     Raises:
-        GeometryError: where that would be more than `MOST_TILES`.
+        GeometryError: where that would be more than `MOST_TILES`, or points than can be worked on.
     """
     own = measure.bounds(tile)
     if own is None:
@@ -71,15 +71,13 @@ def tiled(tile: Region, over: Over, step: tuple[float, float], shifted: float) -
     column, row = np.meshgrid(np.arange(-across, across + 1), np.arange(-down, down + 1))
     places = np.stack([(column + shifted * (row % 2)).ravel() * dx, row.ravel() * dy], axis=1)
     places = places[over.wanted(places, reach)]
-    if len(places) > MOST_TILES:
+    if len(places) > MOST_TILES or len(places) * len(tile.flat.xy) > MOST_VERTICES:
         raise _too_many()
     return copies(tile, places) if len(places) else Region.empty()
 
 
 def _too_many() -> GeometryError:
-    return GeometryError(
-        f"So fine a texture is more than {MOST_TILES:,} tiles. Make them larger, or fill less."
-    )
+    return GeometryError("So fine a texture is more than can be cut. Make its tiles larger, or fill less.")
 
 
 def copies(region: Region, places: Floats) -> Region:

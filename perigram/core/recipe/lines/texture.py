@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
 from typing import Annotated, Literal
 
 import numpy as np
+import shapely
 from pydantic import Field, FiniteFloat
 
 from perigram.core.combine.texture import Over, laid, tiled
@@ -57,17 +59,20 @@ def run(line: Texture, tools: Tools) -> Outcome:
         return Outcome({"texture": Made(source), "rest": Made(source)})
     if line.pattern == "picture" and not line.picture:
         return Outcome({}, [Note("stop", "No picture chosen yet. Choose one whose shapes are repeated.")])
-    # Laid level, then turned about the box's middle: tiles that come to lie in the box are wanted.
+    # Laid level, then turned about the box's middle: tiles that come to lie on the thing are wanted.
     middle = (box[0] + box[2]) / 2.0, (box[1] + box[3]) / 2.0
     half = np.array([box[2] - box[0], box[3] - box[1]]) / 2.0
     onto = _turned(line.turn, middle, line.shift)
 
+    body = source.multipolygon
+    shapely.prepare(body)
+
     def wanted(places: Floats, reach: float) -> Bools:
-        there = places @ onto[:, :2].T + onto[:, 2] - middle
-        return np.asarray((np.abs(there) <= half + reach).all(axis=1))
+        there = shapely.points(places @ onto[:, :2].T + onto[:, 2])
+        return np.asarray(shapely.dwithin(body, there, reach))
 
     over = Over(float(np.hypot(*half) + np.hypot(*line.shift)), wanted)
-    tiles = _laid(line, tools, over, (*half.tolist(), *line.shift, line.turn)).transformed(onto)
+    tiles = _laid(line, tools, over, (source.digest(), *line.shift, line.turn)).transformed(onto)
     rest, texture = divide(source, tiles)
     texture, dropped = drop_bits(texture, line.least)
     notes = []
@@ -83,7 +88,7 @@ def run(line: Texture, tools: Tools) -> Outcome:
     return Outcome({"texture": Made(texture), "rest": Made(rest)}, notes, Shaping([handle]))
 
 
-def _laid(line: Texture, tools: Tools, over: Over, key: tuple[float, ...]) -> Region:
+def _laid(line: Texture, tools: Tools, over: Over, key: tuple[Hashable, ...]) -> Region:
     if line.pattern != "picture":
         pattern, size, clear = line.pattern, line.size, line.clear
         known = ("texture", pattern, size, clear, key)
