@@ -42,6 +42,7 @@ INSTALLED_APPS = [
 ]
 
 MIDDLEWARE = [
+    "perigram.studio.headers.known_host",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.gzip.GZipMiddleware",
@@ -95,6 +96,7 @@ USE_TZ = True
 STATIC_URL = "/static/"
 #: Vite's build goes out as it is; its file names carry a hash of their content.
 WHITENOISE_ROOT = WEB_DIST if WEB_DIST.exists() else None
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
@@ -104,6 +106,8 @@ X_FRAME_OPTIONS = "DENY"
 if os.environ.get("PERIGRAM_HTTPS") == "1":
     SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+    SECURE_SSL_REDIRECT = True
+    SECURE_HSTS_SECONDS = int(os.environ.get("PERIGRAM_HSTS_SECONDS", "31536000"))
 
 #: A drawing of 5 MB and a design with its pictures in it fit; what is larger is refused unread.
 DATA_UPLOAD_MAX_MEMORY_SIZE = 24_000_000

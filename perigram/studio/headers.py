@@ -28,6 +28,16 @@ def content_security_policy(
     return middleware
 
 
+def known_host(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[[HttpRequest], HttpResponse]:
+    """Only hosts of this installation are answered, pages and files as well as calls."""
+
+    def middleware(request: HttpRequest) -> HttpResponse:
+        request.get_host()
+        return get_response(request)
+
+    return middleware
+
+
 @never_cache
 @ensure_csrf_cookie
 def interface(request: HttpRequest) -> HttpResponse:

@@ -7,11 +7,17 @@ from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI
-from ninja.errors import AuthenticationError, ValidationError
+from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from perigram.core.errors import PerigramError
 
 log = logging.getLogger(__name__)
+
+
+_REFUSED = {
+    400: ("Not understood", "What was sent could not be read. Load the page again and try once more."),
+    403: ("Refused", "This page has grown old. Load it again; what was saved is kept."),
+}
 
 
 class Problem(Exception):
@@ -43,6 +49,12 @@ def install(api: NinjaAPI) -> None:
         first = error.errors[0]
         where = " › ".join(str(step) for step in first["loc"][1:])
         return answer(422, "Not understood", f"{where}: {first['msg']}.")
+
+    @api.exception_handler(HttpError)
+    def refused(request: HttpRequest, error: HttpError) -> HttpResponse:
+        """What the framework turns away by itself: bodies that are no JSON, calls without their token."""
+        title, detail = _REFUSED.get(error.status_code, ("Refused", f"{error}."))
+        return answer(error.status_code, title, detail)
 
     @api.exception_handler(AuthenticationError)
     def signed_out(request: HttpRequest, error: AuthenticationError) -> HttpResponse:

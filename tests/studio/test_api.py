@@ -112,6 +112,23 @@ def test_no_account_of_the_database_goes_without_a_password(db: None) -> None:
             MySQLdb.connect(host=where["HOST"], port=int(where["PORT"]), user=name, passwd="")
 
 
+def test_what_is_turned_away_is_a_problem_document(shop: tuple[Client, Any]) -> None:
+    client, _ = shop
+    guarded = Client(enforce_csrf_checks=True)
+    guarded.force_login(shop[1])
+    for answer, status in (
+        (client.post("/api/proof", "{", content_type="application/json"), 400),
+        (guarded.delete("/api/session"), 403),
+        (client.get("/api/designs/not-an-id"), 422),
+        (client.get("/api/designs/00000000-0000-0000-0000-000000000000"), 404),
+    ):
+        assert answer.status_code == status
+        assert answer.headers["Content-Type"] == "application/problem+json"
+        assert answer.json()["detail"].endswith(".")
+    for address in ("/", "/api/session"):
+        assert client.get(address, headers={"host": "elsewhere.example"}).status_code == 400
+
+
 def test_unsafe_calls_need_the_token(shop: tuple[Client, Any], stored: StoredDesign) -> None:
     guarded = Client(enforce_csrf_checks=True)
     sign_in = json.dumps({"user": "teal", "password": "reed-and-rope-3"})
