@@ -355,6 +355,18 @@ def test_the_bench_by_keyboard_and_to_a_screen_reader(bench: Bench) -> None:
     bench.settled()
     assert axe(page) == []
     assert json.dumps(saved_line(stored, 4)).count("60") == 1
+
+    # Keys of one character can be switched off; others go on.
+    page.keyboard.press("?")
+    page.get_by_role("switch", name="Keys of one character").click()
+    page.keyboard.press("Escape")
+    page.keyboard.press("/")
+    page.keyboard.press("h")
+    page.keyboard.press("Control+z")
+    expect(bench.line(5)).to_contain_text("81 mm by 80 mm")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    bench.settled()
+    assert not saved_line(stored, 4)["place"]["flip"]
     assert not bench.failures
 
 
@@ -364,7 +376,6 @@ def test_rows_of_their_own_keys_and_turning(bench: Bench) -> None:
     bench.new_design()
     bench.add_line("words", "Letter")
     line = bench.line(1)
-    line.get_by_role("button", name="Words:").click()
     page.get_by_role("textbox", name="Row 1").fill("tide")
     page.get_by_role("button", name="Add a row").click()
     page.get_by_role("textbox", name="Row 2").fill("mill")

@@ -1,7 +1,10 @@
 import { Keyboard } from "lucide-react";
+import { Switch } from "radix-ui";
+import { useState } from "react";
 import { IconButton } from "../ui/IconButton";
 import { Pop } from "../ui/Pop";
 import { useBench } from "../state/store";
+import { setSingleKeys, singleKeysOn } from "../ui/focus";
 
 const KEYS: [string, string][] = [
   ["Tab", "choose the next line; Shift Tab the one before"],
@@ -25,9 +28,10 @@ const KEYS: [string, string][] = [
   ["?", "this list"],
 ];
 
-/** What the keyboard does, on "?". */
+/** What the keyboard does, on "?"; and whether keys of one character do anything. */
 export function KeyMap() {
   const { keysShown, showKeys } = useBench();
+  const [single, setSingle] = useState(singleKeysOn);
   return (
     <Pop
       label="Keys"
@@ -49,6 +53,19 @@ export function KeyMap() {
           </div>
         ))}
       </dl>
+      <label className="mt-3 flex cursor-pointer items-center gap-2">
+        <Switch.Root
+          checked={single}
+          onCheckedChange={(on) => {
+            setSingleKeys(on);
+            setSingle(on);
+          }}
+          className="h-4.5 w-8 rounded-full bg-[#a39a86] transition-colors data-[state=checked]:bg-plum"
+        >
+          <Switch.Thumb className="block size-3.5 translate-x-0.5 rounded-full bg-card transition-transform data-[state=checked]:translate-x-4" />
+        </Switch.Root>
+        Keys of one character, as H and /
+      </label>
       <p className="mt-2 text-soft">In a number: ↑ and ↓ step it, Shift ten times as far; sums work too, as 254/2.</p>
     </Pop>
   );

@@ -8,7 +8,7 @@ import { lineOf } from "../design/refs";
 import { tidied } from "../units";
 import { flipped, isPlaced, moversOf, turned, upended, within360, withEachPlace, withMoved } from "../design/placing";
 import { chosenLines, gesture, useBench } from "../state/store";
-import { inPanel, isTyping } from "../ui/focus";
+import { inPanel, isSwitchedOff, isTyping } from "../ui/focus";
 import { redo, undo } from "../state/undo";
 import { useLineEdits } from "../state/useLineEdits";
 
@@ -37,7 +37,7 @@ export function useKeys() {
         if (onControlKey(event)) event.preventDefault();
         return;
       }
-      if (typing || inPanel(target)) return;
+      if (typing || inPanel(target) || isSwitchedOff(event)) return;
       const idle = target === document.body || target?.closest("[data-testid=proof]") != null;
       if (onPlainKey(event, idle)) event.preventDefault();
       const { selected } = useBench.getState();

@@ -7,7 +7,7 @@ import { chosenLines, gesture, type Look, useBench } from "../state/store";
 import { useBringIn } from "../state/useBringIn";
 import type { ShownProof } from "../state/useProof";
 import { formatSize } from "../units";
-import { inPanel, isTyping } from "../ui/focus";
+import { inPanel, isSwitchedOff, isTyping } from "../ui/focus";
 import { sayProblem } from "../ui/notices";
 import { aheadOfProof, boxNow, pivotOf } from "./ahead";
 import { ArrangeBar } from "./ArrangeBar";
@@ -72,7 +72,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (isTyping(event.target) || inPanel(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (isTyping(event.target) || inPanel(event.target) || isSwitchedOff(event) || event.ctrlKey || event.metaKey || event.altKey) return;
       if (event.key === "+" || event.key === "=") zoomBy(NEARER);
       else if (event.key === "-") zoomBy(1 / NEARER);
       else if (event.key === "0") fit(groundBox(bounds, design.ground));

@@ -3,7 +3,7 @@ import { Popover } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
 import type { Kind } from "../api/client";
 import { useLineEdits } from "../state/useLineEdits";
-import { inPanel, isTyping } from "../ui/focus";
+import { inPanel, isSwitchedOff, isTyping } from "../ui/focus";
 
 interface Props {
   kinds: Kind[] | undefined;
@@ -45,7 +45,7 @@ export function AddLine({ kinds }: Props) {
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (event.key === "/" && !isTyping(event.target) && !inPanel(event.target)) {
+      if (event.key === "/" && !isTyping(event.target) && !inPanel(event.target) && !isSwitchedOff(event)) {
         event.preventDefault();
         show(true);
       }

@@ -7,3 +7,12 @@ export const isTyping = (target: EventTarget | null) => within(target, "input, t
 /** In a panel or a control that has keys of its own. */
 export const inPanel = (target: EventTarget | null) =>
   within(target, "[role=dialog], [role=menu], [role=listbox], [role=radiogroup], [role=slider]");
+
+const SINGLE_KEYS = "perigram single keys";
+
+/** Whether keys of one character do anything: who speaks to the computer, or hits keys by accident, has them off. */
+export const singleKeysOn = () => localStorage.getItem(SINGLE_KEYS) !== "off";
+export const setSingleKeys = (on: boolean) => localStorage.setItem(SINGLE_KEYS, on ? "on" : "off");
+
+/** A key of one character while those are switched off; Space is none of them. */
+export const isSwitchedOff = (event: KeyboardEvent) => event.key.length === 1 && event.key !== " " && !singleKeysOn();
