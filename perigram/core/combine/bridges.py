@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import pairwise
 
 import numpy as np
 import shapely
@@ -20,7 +19,7 @@ _CHORDS = 0.02
 #: Strips are tried in so many directions, upright and level among them.
 _DIRECTIONS = 8
 #: An island is looked across along so many lines in each direction at most.
-_LINES = 15
+_LINES = 9
 #: Strips end this many mm beyond the outlines they run between.
 _BEYOND = 0.05
 #: What it costs a strip to lie level, slanted, uneven at its ends, or off an island's middle, against length.
@@ -109,6 +108,10 @@ def strip_at(region: Region, point: Floats, width: float) -> Strip | None:
     return min(tries, key=lambda one: one.score, default=None)
 
 
+#: A stretch of solid on a line: where it begins and ends, and the loops there.
+_Solid = tuple[float, float, int, int]
+
+
 @dataclass(frozen=True, eq=False)
 class _Edges:
     """The outlines of one piece as edges: ends (n, 2), and the loop of each, 0 for the outer one."""
@@ -127,16 +130,29 @@ class _Edges:
         """As seen along a direction: its own x runs along it."""
         return _Edges(_turn(self.start, -angle), _turn(self.end, -angle), self.loop)
 
-    def crossings(self, lines: Floats) -> list[tuple[Floats, Ints]]:
-        """Where level lines cross them, from left to right, and the loops they cross there, line by line."""
+    def near(self, low: Floats, high: Floats) -> _Edges:
+        """Those whose boxes meet a box."""
+        there = (np.minimum(self.start, self.end) <= high).all(axis=1)
+        there &= (np.maximum(self.start, self.end) >= low).all(axis=1)
+        return _Edges(self.start[there], self.end[there], self.loop[there])
+
+    def solids(self, lines: Floats) -> list[list[_Solid]]:
+        """Stretches of solid that level lines cross, from left to right, line by line.
+
+        Loops run with the solid to their right, so a line going right enters it over an edge that goes up.
+        """
         above = self.start[:, 1] > lines[:, None]
         line, edge = np.nonzero(above != (self.end[:, 1] > lines[:, None]))
         (x0, y0), (x1, y1) = self.start[edge].T, self.end[edge].T
         u = x0 + (lines[line] - y0) / (y1 - y0) * (x1 - x0)
         order = np.lexsort((u, line))
-        ends = np.searchsorted(line[order], np.arange(len(lines) + 1))
-        u, loop = u[order], self.loop[edge[order]]
-        return [(u[a:b], loop[a:b]) for a, b in pairwise(ends.tolist())]
+        line, u, loop, enters = line[order], u[order], self.loop[edge[order]], (y1 < y0)[order]
+        # Only where the next crossing leaves what this one enters are both known.
+        whole = np.flatnonzero(enters[:-1] & ~enters[1:] & (line[:-1] == line[1:]))
+        found: list[list[_Solid]] = [[] for _ in lines]
+        for k in whole:
+            found[line[k]].append((float(u[k]), float(u[k + 1]), int(loop[k]), int(loop[k + 1])))
+        return found
 
 
 def _turn(xy: Floats, angle: float) -> Floats:
@@ -146,6 +162,13 @@ def _turn(xy: Floats, angle: float) -> Floats:
 
 def _candidates(edges: _Edges, hole: int, width: float) -> list[Strip]:
     """The best places for strips that leave an island."""
+    own = edges.start[edges.loop == hole]
+    others = edges.start[edges.loop != hole]
+    box = np.array([own.min(axis=0), own.max(axis=0)])
+    away = np.maximum(np.maximum(box[0] - others, others - box[1]), 0.0)
+    # A strip worth its length goes no farther than a few times the way to what is nearest.
+    reach = 4.0 * float(np.hypot(*away.T).min()) + 2.0 * width
+    edges = edges.near(box[0] - reach, box[1] + reach)
     found: list[Strip] = []
     for k in range(_DIRECTIONS):
         angle = np.pi * k / _DIRECTIONS
@@ -156,21 +179,17 @@ def _candidates(edges: _Edges, hole: int, width: float) -> list[Strip]:
         count = int(np.clip(2.0 * (high - low) / width, 3, _LINES))
         lines = np.linspace(low + inset, high - inset, count)
         found += _across(turned, lines, angle, width, hole)
-    shortest = min((one.score for one in found), default=0.0)
-    middle = np.array(
-        [(edges.start[edges.loop == hole]).min(axis=0), (edges.start[edges.loop == hole]).max(axis=0)]
-    )
-    size = float(np.hypot(*(middle[1] - middle[0])))
-    scored = []
-    for one in found:
-        along = one.corners[1] - one.corners[0]
-        tilt = abs(float(along[0])) / float(np.hypot(*along))
-        kind = 0.0 if tilt < 1e-6 else _LEVEL if tilt > 1.0 - 1e-6 else _SLANTED
-        way = along / np.hypot(*along)
-        aside = abs(float(bezier.cross(one.middle - middle.mean(axis=0), way))) / max(size, 1e-9)
-        score = one.score / max(shortest, 1e-9) + kind + _OFF_MIDDLE * aside
-        scored.append(Strip(one.corners, one.joins, score))
-    return sorted(scored, key=lambda one: one.score)[:_KEPT]
+    if not found:
+        return []
+    corners, cost = np.array([one.corners for one in found]), np.array([one.score for one in found])
+    way = corners[:, 1] - corners[:, 0]
+    way /= np.hypot(*way.T)[:, None]
+    tilt = np.abs(way[:, 0])
+    kind = np.where(tilt < 1e-6, 0.0, np.where(tilt > 1.0 - 1e-6, _LEVEL, _SLANTED))
+    off = np.abs(bezier.cross(corners.mean(axis=1) - box.mean(axis=0), way))
+    score = cost / max(float(cost.min()), 1e-9) + kind + _OFF_MIDDLE * off / np.hypot(*np.ptp(box, axis=0))
+    best = np.argsort(score, kind="stable")[:_KEPT]
+    return [Strip(found[i].corners, found[i].joins, float(score[i])) for i in best]
 
 
 def _across(edges: _Edges, lines: Floats, angle: float, width: float, hole: int | None) -> list[Strip]:
@@ -179,47 +198,36 @@ def _across(edges: _Edges, lines: Floats, angle: float, width: float, hole: int 
     Their scores are their lengths and how uneven their ends are.
     """
     found = []
-    below, amid, above = (edges.crossings(lines + side * 0.499 * width) for side in (-1.0, 0.0, 1.0))
-    for v, (u, loop), *sides in zip(lines, amid, below, above, strict=True):
-        for k in range(0, len(u) - 1, 2):
-            ends = loop[k], loop[k + 1]
-            if ends[0] == ends[1] or (hole is not None and hole not in ends):
+    below, amid, above = (edges.solids(lines + side * 0.499 * width) for side in (-1.0, 0.0, 1.0))
+    for v, middle, *sides in zip(lines, amid, below, above, strict=True):
+        for solid in middle:
+            u0, u1, a, b = solid
+            if a == b or (hole is not None and hole not in (a, b)):
                 continue
-            spans = [_same(side, (u[k], u[k + 1]), ends) for side in sides]
+            spans = [_beside(side, solid) for side in sides]
             if any(span is None for span in spans):
                 continue
-            low = min(u[k], *(span[0] for span in spans if span))
-            high = max(u[k + 1], *(span[1] for span in spans if span))
-            uneven = (high - low) - (u[k + 1] - u[k])
-            corners = np.array(
-                [
-                    [low - _BEYOND, v - width / 2.0],
-                    [high + _BEYOND, v - width / 2.0],
-                    [high + _BEYOND, v + width / 2.0],
-                    [low - _BEYOND, v + width / 2.0],
-                ]
-            )
-            joins = int(ends[0]) - 1, int(ends[1]) - 1
-            found.append(Strip(_turn(corners, angle), joins, float(u[k + 1] - u[k] + _UNEVEN * uneven)))
+            low = min(u0, *(span[0] for span in spans if span)) - _BEYOND
+            high = max(u1, *(span[1] for span in spans if span)) + _BEYOND
+            uneven = (high - low) - (u1 - u0) - 2.0 * _BEYOND
+            half = width / 2.0
+            corners = np.array([[low, v - half], [high, v - half], [high, v + half], [low, v + half]])
+            found.append(Strip(_turn(corners, angle), (a - 1, b - 1), u1 - u0 + _UNEVEN * uneven))
     return found
 
 
-def _same(
-    side: tuple[Floats, Ints], span: tuple[float, float], ends: tuple[int, int]
-) -> tuple[float, float] | None:
+def _beside(side: list[_Solid], solid: _Solid) -> tuple[float, float] | None:
     """The stretch of solid along a strip's side that runs beside its middle's, between the same two voids."""
-    u, loop = side
-    for k in range(0, len(u) - 1, 2):
-        if u[k] < span[1] and u[k + 1] > span[0] and (loop[k], loop[k + 1]) == ends:
-            return float(u[k]), float(u[k + 1])
+    for u0, u1, a, b in side:
+        if u0 < solid[1] and u1 > solid[0] and (a, b) == solid[2:]:
+            return u0, u1
     return None
 
 
 def _chosen(candidates: list[Strip], each: int) -> list[Strip]:
     """Enough strips to hold every island of a piece, the best first, then more for each, well apart."""
     candidates = sorted(candidates, key=lambda one: one.score)
-    chosen: list[Strip] = []
-    root: dict[int, int] = {}
+    taken, root = _Taken(), dict[int, int]()
 
     def top(one: int) -> int:
         while root.get(one, one) != one:
@@ -228,22 +236,47 @@ def _chosen(candidates: list[Strip], each: int) -> list[Strip]:
 
     for strip in candidates:
         a, b = (top(one) for one in strip.joins)
-        if a != b and _is_clear(strip, chosen):
+        if a != b and taken.leaves_room_for(strip):
             root[a] = b
-            chosen.append(strip)
-    for island in sorted({one for strip in candidates for one in strip.joins if one >= 0}):
-        for strip in candidates:
-            own = [one for one in chosen if island in one.joins]
+            taken.add(strip)
+    of: dict[int, list[Strip]] = {}
+    for strip in candidates:
+        for island in strip.joins:
+            of.setdefault(island, []).append(strip)
+    for island in sorted(of.keys() - {-1}):
+        own = [one for one in taken.strips if island in one.joins]
+        for strip in of[island]:
             if len(own) >= each:
                 break
-            if island in strip.joins and _is_clear(strip, chosen) and _leaves_elsewhere(strip, own, island):
-                chosen.append(strip)
-    return chosen
+            if taken.leaves_room_for(strip) and _leaves_elsewhere(strip, own, island):
+                taken.add(strip)
+                own.append(strip)
+    return taken.strips
 
 
-def _is_clear(strip: Strip, chosen: list[Strip]) -> bool:
-    width = float(np.hypot(*(strip.corners[2] - strip.corners[1])))
-    return all(shapely.distance(strip.body, one.body) > width / 2.0 for one in chosen)
+class _Taken:
+    """Strips that are chosen, and whether others are clear of them."""
+
+    def __init__(self) -> None:
+        self.strips: list[Strip] = []
+        self._middles = np.zeros((0, 2))
+        self._radii = np.zeros(0)
+
+    def add(self, strip: Strip) -> None:
+        self.strips.append(strip)
+        self._middles = np.vstack([self._middles, strip.middle])
+        self._radii = np.append(self._radii, _radius(strip))
+
+    def leaves_room_for(self, strip: Strip) -> bool:
+        """Whether a strip is half its width clear of all of them."""
+        room = float(np.hypot(*(strip.corners[2] - strip.corners[1]))) / 2.0
+        apart = np.hypot(*(self._middles - strip.middle).T) - self._radii - _radius(strip)
+        close = np.flatnonzero(apart <= room)
+        return all(shapely.distance(strip.body, self.strips[i].body) > room for i in close)
+
+
+def _radius(strip: Strip) -> float:
+    return float(np.hypot(*(strip.corners[0] - strip.middle)))
 
 
 def _leaves_elsewhere(strip: Strip, own: list[Strip], island: int) -> bool:
