@@ -126,7 +126,8 @@ def test_values_are_edited_in_place_and_results_picked_on_the_proof(bench: Bench
     bench.line(3).get_by_role("button", name="What is knocked out: Lighthouse").click()
     page.get_by_role("button", name="Pick on the proof").click()
     page.locator("[data-pick='l1/letters']").dispatch_event("pointerdown")
-    expect(bench.line(3)).to_contain_text("Knock line 1 out of line 1")
+    expect(bench.line(3)).to_contain_text("Knock Lighthouse and line 1 out of line 1")
+    expect(bench.line(3)).to_contain_text("A thing cannot be knocked out of itself")
     page.keyboard.press("Control+z")
     expect(bench.line(3)).to_contain_text("Knock Lighthouse out of line 1")
 
@@ -148,7 +149,7 @@ def test_a_finding_leads_to_its_place_and_is_mended(bench: Bench) -> None:
     expect(page.get_by_label("Plies").locator("li[aria-current=true]")).to_contain_text("Lettering")
     assert page.get_by_role("button", name=re.compile("true size")).inner_text() != "50 %", "zoomed in on it"
     check.get_by_role("button", name="Drop them").click()
-    expect(bench.line(5)).to_contain_text("Clean line 3 words: drop bits under 1 mm")
+    expect(bench.line(5)).to_contain_text("Clean line 3 (line 1): drop bits under 1 mm")
     expect(bench.line(5)).to_contain_text("2 bits under 1 mm dropped")
     expect(check).not_to_contain_text("bits of Lettering")
     bench.settled()

@@ -9,7 +9,7 @@ export function lineName(design: Design, line: Line, kinds: Kind[] | undefined):
   return faceOf(line).name?.(line, design) ?? kindOf(kinds, line.kind)?.name ?? line.kind;
 }
 
-/** A result in a sentence: "Lighthouse", "line 1", "line 3 words". */
+/** A result in a sentence: "Lighthouse", "line 1", "line 3 (line 1)". */
 export function resultLabel(design: Design, ref: string, kinds: Kind[] | undefined): string {
   const [id, name] = [lineOf(ref), resultOf(ref)];
   const index = design.recipe.findIndex((line) => line.id === id);

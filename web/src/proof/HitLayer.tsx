@@ -98,7 +98,10 @@ function PickLayer({ design, proof, kinds }: Omit<Props, "view">) {
             onPointerDown={(event) => {
               event.stopPropagation();
               const line = design.recipe.find((one) => one.id === picking.line);
-              if (line) workOn(line, picking.field, result.ref);
+              // One of several is added to them, or taken away again.
+              const next = (now: string | string[]) =>
+                Array.isArray(now) ? (now.includes(result.ref) ? now.filter((one) => one !== result.ref) : [...now, result.ref]) : result.ref;
+              if (line) workOn(line, picking.field, next);
               pick(null);
               select(picking.line);
             }}

@@ -1,8 +1,10 @@
-import { Check } from "lucide-react";
+import { Check, Crosshair } from "lucide-react";
 import { Checkbox } from "radix-ui";
 import { resultLabel, resultsBefore } from "../../design/labels";
+import { useBench } from "../../state/store";
 import { useAsked } from "../../state/useAsked";
 import { workOn } from "../../state/workOn";
+import { Button } from "../../ui/Button";
 import { Pop } from "../../ui/Pop";
 import { Phrase } from "../../ui/Phrase";
 import { VALUE } from "../../ui/value";
@@ -12,6 +14,9 @@ import type { SlotProps } from "./types";
 export function RefsValue({ design, line, value, slot, kinds }: SlotProps) {
   const chosen = value as string[];
   const [open, setOpen] = useAsked(line.id, slot.field);
+  const pick = useBench((state) => state.pick);
+  const waiting = useBench((state) => state.picking?.line === line.id && state.picking.field === slot.field);
+  const from = resultsBefore(design, line.id, kinds);
   const text = listed(chosen.map((ref) => resultLabel(design, ref, kinds))) || "choose";
   return (
     <Pop
@@ -19,13 +24,23 @@ export function RefsValue({ design, line, value, slot, kinds }: SlotProps) {
       open={open}
       onOpenChange={setOpen}
       trigger={
-        <Phrase aria-label={`${slot.label}: ${text}`} className={VALUE}>
-          {text}
+        <Phrase aria-label={`${slot.label}: ${text}`} className={`${VALUE} ${waiting ? "bg-saffron-soft" : ""}`}>
+          {waiting ? "click it on the proof" : text}
         </Phrase>
       }
     >
+      <Button
+        className="mb-2 w-full"
+        disabled={from.length === 0}
+        onClick={() => {
+          pick({ line: line.id, field: slot.field, from });
+          setOpen(false);
+        }}
+      >
+        <Crosshair size={14} /> Pick on the proof
+      </Button>
       <RefChecks
-        refs={resultsBefore(design, line.id, kinds)}
+        refs={from}
         chosen={chosen}
         label={(ref) => resultLabel(design, ref, kinds)}
         onToggle={(ref, on) => workOn(line, slot.field, (now) => toggled([now].flat(), ref, on))}
