@@ -165,6 +165,11 @@ def on_newest(start: Start) -> dict[str, object]:
     return {"of": [start.on] if start.on else list(start.free[-1:])}
 
 
+def on_one(start: Start) -> dict[str, object]:
+    """A line over one thing works on what it was asked for on, or the newest."""
+    return {"of": start.on or (start.free[-1] if start.free else "")}
+
+
 @dataclass(frozen=True)
 class Kind:
     """One kind of line: its values, its sentence, the trade words it is found by, its function.

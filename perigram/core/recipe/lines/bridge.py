@@ -12,7 +12,7 @@ from perigram.core.combine.bridges import Strip, bridged, islands, strip_at, str
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.overlay import cut_away, weld
 from perigram.core.geometry.region import Region
-from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools
+from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools, on_one
 from perigram.core.recipe.pieces import Anchor, Pick, Piece, Places
 from perigram.core.recipe.values import Line, Ref, length, number, slot
 
@@ -90,10 +90,6 @@ def _box_of(region: Region, loop: int) -> Box:
     return x0, y0, x1, y1
 
 
-def _starts(start: Start) -> dict[str, object]:
-    return {"of": start.on or (start.free[-1] if start.free else "")}
-
-
 KIND = Kind(
     Bridge,
     name="Bridge",
@@ -103,5 +99,5 @@ KIND = Kind(
     results={"bridged": "bridged"},
     run=run,
     replaces={"bridged": "of"},
-    starts=_starts,
+    starts=on_one,
 )

@@ -9,7 +9,7 @@ from pydantic import FiniteFloat
 from perigram.core.geometry.clean import Removed, drop_bits
 from perigram.core.geometry.overlay import overlap
 from perigram.core.geometry.tidy import drop_strands, smooth
-from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools
+from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools, on_one
 from perigram.core.recipe.values import Line, Ref, length, slot
 
 
@@ -59,11 +59,6 @@ def _counted(removed: list[Removed], what: str) -> str:
     return f"1 {what}" if len(removed) == 1 else f"{len(removed)} {what}s"
 
 
-def _starts(start: Start) -> dict[str, object]:
-    """On what it was asked for, or the newest thing."""
-    return {"of": start.on or (start.free[-1] if start.free else "")}
-
-
 KIND = Kind(
     Clean,
     name="Clean",
@@ -88,5 +83,5 @@ KIND = Kind(
     results={"clean": "rest"},
     run=run,
     replaces={"clean": "of"},
-    starts=_starts,
+    starts=on_one,
 )

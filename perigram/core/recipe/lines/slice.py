@@ -11,7 +11,7 @@ from pydantic import Field
 from perigram.core.geometry import measure
 from perigram.core.geometry.overlay import overlap, slice_apart, weld
 from perigram.core.geometry.region import Region
-from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools
+from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools, on_one
 from perigram.core.recipe.pieces import Picks, Piece, Places, described, recognised
 from perigram.core.recipe.values import Line, Ref, slot
 
@@ -89,10 +89,6 @@ def _two(start: Start) -> dict[str, object]:
     return {"of": list(start.free[-2:])}
 
 
-def _one(start: Start) -> dict[str, object]:
-    return {"of": start.on or (start.free[-1] if start.free else "")}
-
-
 SLICE = Kind(
     Slice,
     name="Slice",
@@ -112,5 +108,5 @@ KEEP_PARTS = Kind(
     results={"parts": "parts"},
     run=_kept,
     replaces={"parts": "of"},
-    starts=_one,
+    starts=on_one,
 )

@@ -16,7 +16,7 @@ from perigram.core.geometry.clean import drop_bits
 from perigram.core.geometry.finish import without_hairs
 from perigram.core.geometry.overlay import cut_away, divide
 from perigram.core.geometry.region import Region
-from perigram.core.recipe.kinds import Handle, Kind, Note, Outcome, Shaping, Start, Tools
+from perigram.core.recipe.kinds import Handle, Kind, Note, Outcome, Shaping, Tools, on_one
 from perigram.core.recipe.parts import Made
 from perigram.core.recipe.placing import sizing
 from perigram.core.recipe.values import Line, Ref, angle, length, slot
@@ -109,10 +109,6 @@ def _turned(turn: float, middle: tuple[float, float], shift: tuple[float, float]
     return np.array([[c, -s, middle[0] + shift[0]], [s, c, middle[1] + shift[1]]])
 
 
-def _starts(start: Start) -> dict[str, object]:
-    return {"of": start.on or (start.free[-1] if start.free else "")}
-
-
 KIND = Kind(
     Texture,
     name="Fill with a texture",
@@ -134,5 +130,5 @@ KIND = Kind(
     results={"texture": "texture", "rest": "rest"},
     run=run,
     replaces={"texture": "of"},
-    starts=_starts,
+    starts=on_one,
 )

@@ -1,21 +1,19 @@
-import { Check, Crosshair } from "lucide-react";
+import { Check } from "lucide-react";
 import { Checkbox } from "radix-ui";
 import { resultLabel, resultsBefore } from "../../design/labels";
-import { useBench } from "../../state/store";
 import { useAsked } from "../../state/useAsked";
 import { workOn } from "../../state/workOn";
-import { Button } from "../../ui/Button";
 import { Pop } from "../../ui/Pop";
 import { Phrase } from "../../ui/Phrase";
 import { VALUE } from "../../ui/value";
+import { PickOnProof, useWaiting } from "./PickOnProof";
 import type { SlotProps } from "./types";
 
 /** Several earlier results. */
 export function RefsValue({ design, line, value, slot, kinds }: SlotProps) {
   const chosen = value as string[];
   const [open, setOpen] = useAsked(line.id, slot.field);
-  const pick = useBench((state) => state.pick);
-  const waiting = useBench((state) => state.picking?.line === line.id && state.picking.field === slot.field);
+  const waiting = useWaiting(line.id, slot.field);
   const from = resultsBefore(design, line.id, kinds);
   const text = listed(chosen.map((ref) => resultLabel(design, ref, kinds))) || "choose";
   return (
@@ -29,16 +27,7 @@ export function RefsValue({ design, line, value, slot, kinds }: SlotProps) {
         </Phrase>
       }
     >
-      <Button
-        className="mb-2 w-full"
-        disabled={from.length === 0}
-        onClick={() => {
-          pick({ line: line.id, field: slot.field, from });
-          setOpen(false);
-        }}
-      >
-        <Crosshair size={14} /> Pick on the proof
-      </Button>
+      <PickOnProof line={line.id} field={slot.field} from={from} onStart={() => setOpen(false)} />
       <RefChecks
         refs={from}
         chosen={chosen}
