@@ -136,6 +136,11 @@ def past_state(request: HttpRequest, design_id: UUID, state_id: int) -> Any:
     return {**_state(stored), "design": read_design(state.body)}
 
 
+@api.put("/designs/{design_id}/states/{state_id}", response=schemas.PastState)
+def name_state(request: HttpRequest, design_id: UUID, state_id: int, body: schemas.StateName) -> Any:
+    return services.name_state(services.find(request.user, design_id), state_id, body.name)
+
+
 @api.get(
     "/designs/{design_id}/cut-files", response={200: bytes, 409: schemas.ProblemOut, 422: schemas.ProblemOut}
 )

@@ -35,7 +35,9 @@ class Revision(models.Model):
     design = models.ForeignKey(StoredDesign, on_delete=models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
     body = models.JSONField()
-    #: the finished look; kept for the newest states only
+    #: what it was called, so that it is found again; a state with a name is never thinned out
+    name = models.CharField(max_length=120, default="", blank=True)
+    #: the finished look; kept for the states that are shown
     picture = models.JSONField(default=dict)
     set_aside = models.BooleanField(default=False)
     created = models.DateTimeField(auto_now_add=True)

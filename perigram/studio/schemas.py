@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from ninja import Schema
+from pydantic import Field
 
 from perigram.core.lettering.rows import Even, Fit
 from perigram.core.recipe.arrange import How, To
@@ -49,7 +50,13 @@ class PastState(Schema):
     id: int
     created: datetime
     set_aside: bool
+    #: what it was called by hand, or nothing
+    name: str
     picture: ShelfPicture
+
+
+class StateName(Schema):
+    name: Annotated[str, Field(max_length=120)]
 
 
 class DesignState(Schema):

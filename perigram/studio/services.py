@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable, Hashable, Mapping
-from datetime import datetime
 from functools import cached_property
 from typing import Any
 from uuid import UUID
@@ -25,14 +24,14 @@ from perigram.core.recipe.design import Design, read_design, with_pictures
 from perigram.core.recipe.edit import free_name
 from perigram.core.recipe.evaluate import Proof, evaluate
 from perigram.library import font_at
-from perigram.studio import fonts
+from perigram.studio import fonts, history
 from perigram.studio.models import PictureFile, Revision, StoredDesign
 from perigram.studio.problems import Problem
 
 #: Results held in memory by one process, in bytes, for all of its shops.
 _held = Cache(400_000_000)
-#: States whose pictures are kept, and how many are listed.
-_LOOKED_BACK, _LISTED = 120, 24
+#: States are thinned out after so many saves.
+_THINNED = 20
 
 
 class ShopCache:
@@ -184,7 +183,8 @@ def save(owner: AbstractBaseUser, design_id: UUID, base: int, design: Design) ->
             picture=picture,
             set_aside=stale,
         )
-        _thin_out_pictures(stored)
+        if stored.revision % _THINNED == 0:
+            thin_out(stored)
     if stale:
         raise Problem(
             409,
@@ -196,11 +196,17 @@ def save(owner: AbstractBaseUser, design_id: UUID, base: int, design: Design) ->
     return stored
 
 
-def _thin_out_pictures(stored: StoredDesign) -> None:
-    """Pictures are many times as large as states: those of states no list shows any more go."""
-    pictured = stored.revisions.exclude(picture={}).order_by("-id")
-    old = list(pictured.values_list("id", flat=True)[_LOOKED_BACK : _LOOKED_BACK + 50])
-    stored.revisions.filter(id__in=old).update(picture={})
+def _states(stored: StoredDesign) -> list[history.State]:
+    rows = stored.revisions.values_list("id", "created", "set_aside", "name")
+    return [history.State(id_, created, set_aside or bool(name)) for id_, created, set_aside, name in rows]
+
+
+def thin_out(stored: StoredDesign) -> None:
+    """What no one would look for goes; what is kept but not shown loses its picture, the larger part."""
+    states, now = _states(stored), timezone.now()
+    kept, shown = ({one.id for one in some(states, now)} for some in (history.kept, history.shown))
+    stored.revisions.exclude(id__in=kept).delete()
+    stored.revisions.filter(id__in=kept - shown).update(picture={})
 
 
 def at_revision(stored: StoredDesign, revision: int) -> Design:
@@ -221,12 +227,17 @@ def at_revision(stored: StoredDesign, revision: int) -> Design:
 
 
 def past_states(stored: StoredDesign) -> list[Revision]:
-    """The newest states, newest first: of those saved within one minute only the last."""
-    newest = stored.revisions.exclude(picture={}).order_by("-id").defer("body")[:_LOOKED_BACK]
-    by_minute: dict[tuple[datetime, bool], Revision] = {}
-    for state in newest:
-        by_minute.setdefault((state.created.replace(second=0, microsecond=0), state.set_aside), state)
-    return list(by_minute.values())[:_LISTED]
+    """The states a person would look for, newest first."""
+    ids = [one.id for one in history.shown(_states(stored), timezone.now())]
+    return list(stored.revisions.filter(id__in=ids).exclude(picture={}).order_by("-id").defer("body"))
+
+
+def name_state(stored: StoredDesign, state_id: int, name: str) -> Revision:
+    """Calls a state by a name, or takes that away; while it has one it stays."""
+    state = get_object_or_404(stored.revisions, id=state_id)
+    state.name = name.strip()
+    state.save(update_fields=["name"])
+    return state
 
 
 def rename(stored: StoredDesign, name: str) -> StoredDesign:

@@ -441,6 +441,11 @@ def test_an_earlier_state_comes_back_and_the_newest_is_not_lost(bench: Bench) ->
     page.get_by_role("button", name="Earlier states").click()
     states = page.get_by_role("dialog", name="Earlier states")
     expect(states.get_by_role("button", name="Now")).to_be_disabled()
+    name = states.get_by_role("textbox", name="Name of the state of now")
+    with page.expect_response("**/states/*"):
+        name.fill("Wide backing")
+        name.press("Enter")
+    assert stored.revisions.order_by("-id")[0].name == "Wide backing"
     states.get_by_role("button", name=re.compile("^Bring back")).click()
     expect(bench.line(4)).to_contain_text("6 mm")
     bench.settled()

@@ -15,7 +15,7 @@ from perigram.studio.models import StoredDesign
 from tests.foreign import judge
 
 from .conftest import Bench
-from .test_bench import axe, saved_line
+from .test_bench import axe, open_demo, saved_line
 from .test_lettering import click_line, middle
 from .test_warp import letter
 
@@ -207,4 +207,56 @@ def test_a_figure_is_looked_for_and_the_whole_design_made_as_wide_as_typed(bench
     page.keyboard.press("Control+z")
     bench.settled()
     assert StoredDesign.objects.get().body == before
+    assert not bench.failures
+
+
+def test_the_band_of_a_shield_and_a_word_across_it_are_one(bench: Bench) -> None:
+    page = bench.page
+    letter(bench, "CREW")
+    bench.add_line("shield", "Draw a shape: shield")
+    bench.set_length(2, "Width", "150 mm")
+    bench.set_length(2, "Height", "180 mm")
+    # A band inside the shield's edge, on a ply of its own.
+    bench.add_line("ring", "Ring ring")
+    bench.set_length(3, "Inner edge", "-5 mm")
+    bench.set_length(3, "Outer edge", "0 mm")
+    expect(bench.line(3)).to_contain_text("Ring line 2 from −5 mm to 0 mm off its edge")
+    bench.add_line("union", "Weld")
+    bench.line(4).get_by_role("button", name=re.compile("^What is welded:")).click()
+    for name, wanted in (("line 1", True), ("line 2", False), ("line 3", True)):
+        box = page.get_by_role("checkbox", name=name)
+        if (box.get_attribute("aria-checked") == "true") != wanted:
+            box.click()
+            expect(box).to_have_attribute("aria-checked", "true" if wanted else "false")
+    page.keyboard.press("Escape")
+    bench.set_length(4, "Gaps closed", "0.6 mm")
+    bench.choose(4, "How many pieces", "one piece")
+    expect(bench.line(4)).to_contain_text("One piece")
+    bench.settled()
+    plies = StoredDesign.objects.get().body["plies"]
+    assert ["l4/weld"] in [ply["results"] for ply in plies]
+    cuts = cut(bench)
+    welded = next(cuts[ply["name"]] for ply in plies if ply["results"] == ["l4/weld"])
+    assert len(shapely.get_parts(welded)) == 1
+    assert not bench.failures
+
+
+def test_a_stack_of_three_stays_registered_when_its_word_changes(bench: Bench) -> None:
+    """A word, a picture over it, a script over both, one backing of one colour and one round all."""
+    page = bench.page
+    open_demo(bench, "regatta-stack")
+    before = cut(bench)
+    bench.line(1).get_by_role("button", name=re.compile("^Words:")).click()
+    page.get_by_label("Row 1", exact=True).fill("OARSMEN")
+    page.keyboard.press("Escape")
+    bench.settled()
+    after = cut(bench)
+    assert set(after) == {"Word", "Oars", "Script", "Backing", "Outer backing"}
+    assert after["Word"].symmetric_difference(before["Word"]).area > 500
+    for upper, lower in (("Script", "Oars"), ("Script", "Word"), ("Oars", "Word")):
+        assert after[upper].distance(after[lower]) > 1.55, "1.6 mm clear"
+    for name in ("Word", "Oars", "Script"):
+        assert after[name].difference(after["Backing"]).area < 0.01
+    assert after["Backing"].boundary.distance(after["Outer backing"].boundary) == pytest.approx(4.0, abs=0.05)
+    assert len(shapely.get_parts(after["Backing"])) == 1
     assert not bench.failures

@@ -14,6 +14,7 @@ from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
+from django.utils import timezone
 
 from perigram.library import load_design
 from perigram.studio import services
@@ -359,12 +360,38 @@ def test_earlier_states_are_listed_with_pictures_and_come_back_as_they_were(
     assert client.get(f"/api/designs/{stored.id}/states/999999").status_code == 404
 
 
-def test_only_the_newest_states_keep_their_pictures(
-    shop: tuple[Client, Any], stored: StoredDesign, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    monkeypatch.setattr(services, "_LOOKED_BACK", 3)
-    for number in range(1, 6):
-        assert put(shop[0], stored, number, name=f"Try {number}").status_code == 200
-    pictured = [bool(r.picture) for r in stored.revisions.order_by("-id")]
-    assert pictured == [True] * 3 + [False] * 3
-    assert all(r.body["recipe"] for r in stored.revisions.all())
+def test_history_keeps_what_a_person_would_look_for(shop: tuple[Client, Any], stored: StoredDesign) -> None:
+    """Six days of work, a save every seven minutes, and the last hour's every ten seconds."""
+    client, _ = shop
+    now = timezone.now()
+    ages = [timedelta(minutes=7 * k + 61) for k in range(1200)]
+    ages += [timedelta(seconds=10 * k + 5) for k in range(355)]
+    old = stored.revisions.get()
+    for number, age in enumerate(sorted(ages, reverse=True), 2):
+        state = Revision.objects.create(design=stored, number=number, body=old.body, picture=old.picture)
+        Revision.objects.filter(id=state.id).update(created=now - age)
+    Revision.objects.filter(id=old.id).update(created=now - timedelta(days=8))
+    named, aside = stored.revisions.order_by("id")[100:102]
+    address = f"/api/designs/{stored.id}/states"
+    answer = client.put(
+        f"{address}/{named.id}", {"name": " Before the sail "}, content_type="application/json"
+    )
+    assert answer.json()["name"] == "Before the sail"
+    Revision.objects.filter(id=aside.id).update(set_aside=True)
+    services.thin_out(stored)
+
+    left = list(stored.revisions.order_by("-id"))
+    ago = {one.id: now - one.created for one in left}
+    assert sum(age < timedelta(hours=1) for age in ago.values()) == 355, "all of the last hour"
+    assert {named.id, aside.id, old.id} <= set(ago)
+    recent = [one for one in left if timedelta(hours=1) < ago[one.id] < timedelta(hours=47)]
+    assert len({one.created.strftime("%d %H") for one in recent}) == len(recent) >= 46, "one an hour"
+    assert len({one.created.date() for one in left}) >= 7, "one a day after that"
+    assert len(left) < 355 + 49 + 12
+    listed = client.get(address).json()
+    assert 59 + 46 <= len(listed) <= 61 + 49 + 12
+    assert [one["name"] for one in listed if one["name"]] == ["Before the sail"]
+    assert stored.revisions.exclude(picture={}).count() == len(listed)
+    # Doing it again takes no more away.
+    services.thin_out(stored)
+    assert stored.revisions.count() == len(left)

@@ -95,16 +95,16 @@ def change_sources(design: Design, line_id: str, values: Mapping[str, object]) -
     for old, new in before.items():
         if new and after.get(old) != new and new not in stays:
             freed[new] = [*freed.get(new, []), old]
-    for new in {new for old, new in before.items() if new and after.get(old) == new} & set(freed):
-        # What is left of several goes on with its ply, and what was taken out of it lies there as well.
-        freed[new].insert(0, new)
+    # What is left of several goes on with its ply; what was taken out of it gets one of its own again.
+    parted = {new for old, new in before.items() if new and after.get(old) == new} & set(freed)
+    apart = [old for new in sorted(parted) for old in freed.pop(new)]
     taken = {old: new for old, new in after.items() if before.get(old) != new}
     plies = _replaced(design.plies, freed | {old: [new] for old, new in stays.items()})
     gone = {new: olds for new, olds in freed.items() if new not in after.values()}
     gone |= {old: [new] for old, new in stays.items()}
     recipe = [changed if one.id == line_id else one for one in design.recipe]
     update = {"recipe": recipe, "plies": _handed_over(plies, taken)}
-    again = [new for old, new in after.items() if before.get(old) == ""]
+    again = [*apart, *(new for old, new in after.items() if before.get(old) == "")]
     again += [old for old, new in before.items() if new == "" and old not in after]
     return _cut_again(_rewired(design.model_copy(update=update), gone), again)
 

@@ -125,7 +125,8 @@ export interface paths {
          * @description A design as it was in one of its states; bringing it back is saving it again.
          */
         get: operations["perigram_studio_api_past_state"];
-        put?: never;
+        /** Name State */
+        put: operations["perigram_studio_api_name_state"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1982,6 +1983,8 @@ export interface components {
             created: string;
             /** Id */
             id: number;
+            /** Name */
+            name: string;
             picture: components["schemas"]["ShelfPicture"];
             /** Set Aside */
             set_aside: boolean;
@@ -2757,6 +2760,11 @@ export interface components {
             /** Zero */
             zero?: string | null;
         };
+        /** StateName */
+        StateName: {
+            /** Name */
+            name: string;
+        };
         /** Texture */
         Texture: {
             /**
@@ -3142,6 +3150,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DesignState"];
+                };
+            };
+        };
+    };
+    perigram_studio_api_name_state: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+                state_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StateName"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastState"];
                 };
             };
         };

@@ -40,6 +40,13 @@ export function HistoryPanel({ id, saveNow }: { id: string; saveNow: () => Promi
     onError: sayProblem,
   });
 
+  const call = useMutation({
+    mutationFn: ({ state, name }: { state: PastState; name: string }) =>
+      data<PastState>(api.PUT("/api/designs/{design_id}/states/{state_id}", { params: { path: { ...path, state_id: state.id } }, body: { name } })),
+    onSuccess: () => states.refetch(),
+    onError: sayProblem,
+  });
+
   return (
     <Pop
       label="Earlier states"
@@ -78,9 +85,32 @@ export function HistoryPanel({ id, saveNow }: { id: string; saveNow: () => Promi
                 {state.set_aside && <span className="text-soft"> · set aside</span>}
               </span>
             </button>
+            <StateName name={state.name} when={index === 0 ? "now" : when(state.created)} onName={(name) => call.mutate({ state, name })} />
           </li>
         ))}
       </ul>
     </Pop>
+  );
+}
+
+/** What a state is called: with a name it stays, however old. */
+function StateName({ name, when, onName }: { name: string; when: string; onName: (name: string) => void }) {
+  const [text, setText] = useState(name);
+  const settle = () => {
+    if (text.trim() !== name) onName(text.trim());
+  };
+  return (
+    <input
+      aria-label={`Name of the state of ${when}`}
+      placeholder="Name it to keep it"
+      value={text}
+      maxLength={120}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={settle}
+      onKeyDown={(event) => {
+        if (event.key === "Enter") event.currentTarget.blur();
+      }}
+      className="mt-1 h-7 w-full rounded-md border border-transparent bg-transparent px-2 font-semibold placeholder:font-normal placeholder:text-soft hover:border-line focus:border-plum"
+    />
   );
 }
