@@ -382,3 +382,15 @@ def test_knockouts_of_version_1_come_out_as_they_did() -> None:
     }
     with pytest.raises(PerigramError, match="damaged at plies"):
         read_design(turned)
+
+
+def test_a_design_holds_so_many_letters_and_says_so() -> None:
+    rows = [{"text": "HEAVE STEADY HOME " * 11}] * 40
+    recipe = [{"id": f"l{n}", "kind": "letter", "rows": rows} for n in range(20)]
+    design = read_design({"format": "perigram", "version": 2, "recipe": recipe})
+    findings = evaluate(design, DesignSources(design)).findings
+    assert [f.line for f in findings if "can hold 4,000 letters" in f.text] == [f"l{n}" for n in range(20)]
+    # What is switched off does not count.
+    few = [{**line, "rows": rows[:2], "off": n > 0} for n, line in enumerate(recipe)]
+    design = read_design({"format": "perigram", "version": 2, "recipe": few})
+    assert not [f for f in evaluate(design, DesignSources(design)).findings if "can hold" in f.text]

@@ -14,6 +14,8 @@ from perigram.core.recipe.upgrade import from_version_1
 from perigram.core.recipe.values import UNITS, Line, OwnLetter, Place, Ref, Row, Strict, ranged
 
 VERSION = 2
+#: Letters a design can hold: so many are set within a few seconds.
+MOST_LETTERS = 4_000
 
 Colour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Id = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,24}$")]
@@ -130,6 +132,11 @@ def with_pictures(line: AnyLine, renamed: Mapping[str, str]) -> AnyLine:
     values = {name: getattr(line, name) for name, slot in slots_of(line).items() if slot == "picture"}
     changed = {name: renamed[value] for name, value in values.items() if value in renamed}
     return line.model_copy(update=changed) if changed else line
+
+
+def letters_in(line: Line) -> int:
+    """How many letters a line has to set."""
+    return sum(len(row.text) for row in getattr(line, "rows", ()) if isinstance(row, Row))
 
 
 def references(line: Line) -> list[str]:

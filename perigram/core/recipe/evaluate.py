@@ -19,7 +19,16 @@ from perigram.core.geometry.measure import Box
 from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.cache import Cache, Kept
-from perigram.core.recipe.design import Design, Material, Ply, out_of_range, references, slots_of
+from perigram.core.recipe.design import (
+    MOST_LETTERS,
+    Design,
+    Material,
+    Ply,
+    letters_in,
+    out_of_range,
+    references,
+    slots_of,
+)
 from perigram.core.recipe.kinds import Outcome, Pickable, Shaping, Sources, Tools
 from perigram.core.recipe.lines import kind_of
 from perigram.core.recipe.parts import Made
@@ -224,6 +233,13 @@ def _problems(line: Line, results: dict[str, Result], design: Design) -> list[st
     if any(kind == "refs" and not getattr(line, name) for name, kind in slots_of(line).items()):
         problems.append(_NOT_CHOSEN)
     order = [other.id for other in design.recipe]
+    own, before = letters_in(line), design.recipe[: order.index(line.id)]
+    total = own + sum(letters_in(one) for one in before if not one.off)
+    if own and total > MOST_LETTERS:
+        problems.append(
+            f"A design can hold {MOST_LETTERS:,} letters; with this line it would be {total:,}. "
+            "Make it several designs."
+        )
     for ref in references(line):
         if ref in results:
             continue

@@ -128,7 +128,9 @@ def described(regions: Sequence[Region], parents: Sequence[Sequence[str]], place
     """How each of some pieces would be found again: by a place well inside it."""
     picks = []
     for region, refs in zip(regions, parents, strict=True):
-        inside = shapely.get_coordinates(shapely.point_on_surface(region.multipolygon))[0]
+        # On coarse chords a piece may not be sound.
+        body = shapely.make_valid(region.multipolygon)
+        inside = shapely.get_coordinates(shapely.point_on_surface(body))[0]
         found = places.anchor(inside, refs)
         assert found is not None, "a piece lies in something"
         anchor, size = found

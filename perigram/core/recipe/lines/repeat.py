@@ -13,6 +13,7 @@ from perigram.core.geometry import measure
 from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.overlay import weld
+from perigram.core.geometry.region import MOST_VERTICES
 from perigram.core.recipe.kinds import Handle, Kind, Note, Outcome, Shaping, Tools, on_newest
 from perigram.core.recipe.parts import Made, Part
 from perigram.core.recipe.values import Line, Ref, length, limits, number, slot
@@ -59,6 +60,10 @@ def run(line: Repeat, tools: Tools) -> Outcome:
     if line.how in ("around", "mirrored") and not line.about:
         return Outcome({}, [Note("stop", "About what is not chosen yet: click “choose”.")])
     placings = _placings(line, box, tools)
+    points = sum(len(tools.region(ref).flat.xy) for ref in line.of) * len(placings)
+    if points > MOST_VERTICES:
+        text = f"So many copies need {points:,} points; up to {MOST_VERTICES:,} can be worked on. Make fewer."
+        return Outcome({}, [Note("stop", text)])
     results = {ref: _copied(tools.inputs[ref], placings) for ref in line.of}
     notes = []
     pieces = sum(tools.region(ref).piece_count for ref in line.of) * len(placings)
