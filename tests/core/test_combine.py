@@ -15,9 +15,11 @@ from perigram.core.art import shapes
 from perigram.core.combine.bridges import islands
 from perigram.core.geometry import Region
 from perigram.core.geometry.measure import area, bounds, length
-from perigram.core.recipe.design import Design, read_design
+from perigram.core.recipe.design import Design, read_design, slots_of
 from perigram.core.recipe.edit import add_line, change_sources, remove_line
 from perigram.core.recipe.evaluate import Proof, evaluate
+from perigram.core.recipe.lines import KINDS, kind_of
+from perigram.core.recipe.refs import ref_to
 from perigram.core.recipe.scale import scale_to
 from perigram.library import DesignSources, load_design
 
@@ -429,3 +431,44 @@ def test_random_chains_agree_with_a_second_clipper(seed: int) -> None:
             expected = ring_areas(known[result.ref])
             # What is nearer than chords can tell may be on either side all along an outline.
             assert area(result.region) == pytest.approx(expected, rel=1e-3, abs=0.02), result.ref
+
+
+@pytest.mark.parametrize("seed", range(100))
+def test_plies_follow_whatever_lines_come_go_and_change(seed: int) -> None:
+    """No ply cuts what is not there, nothing comes to be cut twice, no ply is left with nothing."""
+    rng = random.Random(seed)
+    design = Design()
+    for _ in range(rng.randrange(4, 14)):
+        step = rng.choice(["add", "add", "change", "change", "remove"])
+        if step == "add" or len(design.recipe) < 2:
+            kind = rng.choice(["letter", "shape"] * 3 + [kind for kind in KINDS if kind != "art"])
+            design, _line = add_line(design, kind)
+        elif step == "remove":
+            design = remove_line(design, rng.choice(design.recipe).id)
+        else:
+            design = _changed_somehow(design, rng)
+        made_here = {ref_to(line.id, name) for line in design.recipe for name in kind_of(line).names(line)}
+        cut_here = [ref for ply in design.plies for ref in ply.results]
+        assert set(cut_here) <= made_here
+        assert len(set(cut_here)) == len(cut_here)
+        assert all(ply.results for ply in design.plies)
+
+
+def _changed_somehow(design: Design, rng: random.Random) -> Design:
+    """One value that plies depend on, of one line, changed."""
+    at = rng.randrange(1, len(design.recipe))
+    line = design.recipe[at]
+    earlier = [ref_to(one.id, name) for one in design.recipe[:at] for name in kind_of(one).names(one)]
+    values: dict[str, Any] = {}
+    for name, slot in slots_of(line).items():
+        extra = type(line).model_fields[name].json_schema_extra
+        if slot == "refs" and earlier:
+            values[name] = rng.sample(earlier, min(len(earlier), rng.randrange(1, 4)))
+        elif slot == "ref" and earlier:
+            values[name] = rng.choice(earlier)
+        elif isinstance(extra, dict) and extra.get("plies"):
+            values[name] = rng.choice(list(extra["choices"]))  # type: ignore[arg-type]
+    if not values:
+        return design
+    name = rng.choice(list(values))
+    return change_sources(design, line.id, {name: values[name]})

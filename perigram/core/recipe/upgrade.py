@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from perigram.core.recipe.refs import line_of, ref_to, result_of
@@ -28,14 +29,13 @@ def from_version_1(data: dict[str, Any]) -> dict[str, Any]:
     return {**data, "version": 2, "recipe": lines, "plies": plies}
 
 
-def _with_refs(line: Any, new: Any, renamed: dict[str, str]) -> Any:
+def _with_refs(line: Any, new: Callable[[Any], Any], renamed: dict[str, str]) -> Any:
     if not isinstance(line, dict):
         return line
     line = dict(line)
-    if isinstance(line.get("of"), list):
-        line["of"] = [new(ref) for ref in line["of"]]
-    for name in ("of", "edge"):
-        line |= {name: new(line[name])} if isinstance(line.get(name), str) else {}
+    if "of" in line:
+        of = line["of"]
+        line["of"] = [new(ref) for ref in of] if isinstance(of, list) else new(of)
     if isinstance(line.get("place"), dict):
         place = line["place"]
         line["place"] = place | {k: new(place[k]) for k in ("on", "as_wide", "as_tall") if k in place}
@@ -48,7 +48,7 @@ def _with_refs(line: Any, new: Any, renamed: dict[str, str]) -> Any:
     return line
 
 
-def _ply(ply: Any, new: Any) -> Any:
+def _ply(ply: Any, new: Callable[[Any], Any]) -> Any:
     if not isinstance(ply, dict) or not isinstance(ply.get("results"), list):
         return ply
     return {**ply, "results": [new(ref) for ref in ply["results"]]}
