@@ -136,7 +136,8 @@ def with_pictures(line: AnyLine, renamed: Mapping[str, str]) -> AnyLine:
 
 def letters_in(line: Line) -> int:
     """How many letters a line has to set."""
-    return sum(len(row.text) for row in getattr(line, "rows", ()) if isinstance(row, Row))
+    rows = [row for name, kind in slots_of(line).items() if kind == "rows" for row in getattr(line, name)]
+    return sum(len(row.text) for row in rows)
 
 
 def references(line: Line) -> list[str]:
