@@ -6,6 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Floats, Ints
@@ -25,7 +27,7 @@ _BEYOND = 0.05
 #: What it costs a strip to lie level, slanted, uneven at its ends, or off an island's middle, against length.
 _LEVEL, _SLANTED, _UNEVEN, _OFF_MIDDLE = 0.1, 0.5, 0.5, 0.6
 #: Of each island so many of the best places for strips are kept to choose from.
-_KEPT = 60
+_KEPT, _KEPT_EACH = 60, 3
 #: Voids of less area than this many mm^2 are no islands.
 _SPECK = 0.05
 #: Two strips of one island leave it at least this many radians apart.
@@ -81,9 +83,13 @@ def strips_for(region: Region, width: float, each: int) -> list[Strip]:
         first, last = region.polygon_offsets[piece], region.polygon_offsets[piece + 1]
         if last - first > 1:
             edges = _Edges.of(flat, np.arange(first, last))
-            found += _chosen(
-                [one for hole in range(1, last - first) for one in _candidates(edges, hole, width)], each
-            )
+            near = [one for hole in range(1, last - first) for one in _candidates(edges, hole, width)]
+            strips = _chosen(near, each)
+            if loose := _loose(strips, last - first - 1):
+                # What only holds on to its neighbours has to reach farther.
+                far = [one for hole in loose for one in _candidates(edges, hole + 1, width, everywhere=True)]
+                strips = _chosen([*near, *far], each)
+            found += strips
     return found
 
 
@@ -160,15 +166,18 @@ def _turn(xy: Floats, angle: float) -> Floats:
     return np.asarray(xy @ np.array([[c, s], [-s, c]]))
 
 
-def _candidates(edges: _Edges, hole: int, width: float) -> list[Strip]:
-    """The best places for strips that leave an island."""
+def _candidates(edges: _Edges, hole: int, width: float, everywhere: bool = False) -> list[Strip]:
+    """The best places for strips that leave an island; none that goes far beyond what is nearest, unless
+    they are asked for everywhere.
+    """
     own = edges.start[edges.loop == hole]
     others = edges.start[edges.loop != hole]
     box = np.array([own.min(axis=0), own.max(axis=0)])
     away = np.maximum(np.maximum(box[0] - others, others - box[1]), 0.0)
     # A strip worth its length goes no farther than a few times the way to what is nearest.
     reach = 4.0 * float(np.hypot(*away.T).min()) + 2.0 * width
-    edges = edges.near(box[0] - reach, box[1] + reach)
+    if not everywhere:
+        edges = edges.near(box[0] - reach, box[1] + reach)
     found: list[Strip] = []
     for k in range(_DIRECTIONS):
         angle = np.pi * k / _DIRECTIONS
@@ -188,7 +197,13 @@ def _candidates(edges: _Edges, hole: int, width: float) -> list[Strip]:
     kind = np.where(tilt < 1e-6, 0.0, np.where(tilt > 1.0 - 1e-6, _LEVEL, _SLANTED))
     off = np.abs(bezier.cross(corners.mean(axis=1) - box.mean(axis=0), way))
     score = cost / max(float(cost.min()), 1e-9) + kind + _OFF_MIDDLE * off / np.hypot(*np.ptp(box, axis=0))
-    best = np.argsort(score, kind="stable")[:_KEPT]
+    order, to = np.argsort(score, kind="stable").tolist(), dict[tuple[int, int], int]()
+    best = []
+    for i in order:
+        # Beyond the best of all, the best few to each other void.
+        to[found[i].joins] = to.get(found[i].joins, 0) + 1
+        if len(best) < _KEPT or to[found[i].joins] <= _KEPT_EACH:
+            best.append(i)
     return [Strip(found[i].corners, found[i].joins, float(score[i])) for i in best]
 
 
@@ -252,6 +267,14 @@ def _chosen(candidates: list[Strip], each: int) -> list[Strip]:
                 taken.add(strip)
                 own.append(strip)
     return taken.strips
+
+
+def _loose(strips: list[Strip], count: int) -> list[int]:
+    """Islands, of so many, that strips do not lead from to what lies around all."""
+    ends = np.array([strip.joins for strip in strips], np.intp).reshape(-1, 2) + 1
+    links = coo_array((np.ones(len(ends)), (ends[:, 0], ends[:, 1])), shape=(count + 1, count + 1))
+    _, group = connected_components(links, directed=False)
+    return [int(island) for island in np.flatnonzero(group[1:] != group[0])]
 
 
 class _Taken:
