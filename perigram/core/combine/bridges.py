@@ -198,7 +198,7 @@ def _candidates(edges: _Edges, hole: int, width: float, everywhere: bool = False
     off = np.abs(bezier.cross(corners.mean(axis=1) - box.mean(axis=0), way))
     score = cost / max(float(cost.min()), 1e-9) + kind + _OFF_MIDDLE * off / np.hypot(*np.ptp(box, axis=0))
     order, to = np.argsort(score, kind="stable").tolist(), dict[tuple[int, int], int]()
-    best = []
+    best: list[int] = []
     for i in order:
         # Beyond the best of all, the best few to each other void.
         to[found[i].joins] = to.get(found[i].joins, 0) + 1
