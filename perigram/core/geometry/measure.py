@@ -122,3 +122,8 @@ def union_box(boxes: Sequence[Box | None]) -> Box | None:
         max(x for x, _ in highs),
         max(y for _, y in highs),
     )
+
+
+def middle(box: Box) -> tuple[float, float]:
+    """The middle of a box."""
+    return (box[0] + box[2]) / 2.0, (box[1] + box[3]) / 2.0

@@ -43,6 +43,9 @@ export function AddLine({ kinds }: Props) {
     setAt(0);
   }
 
+  // What the arrow keys come to is not left below the list's edge.
+  useEffect(() => list.current?.children[at]?.scrollIntoView({ block: "nearest" }), [at]);
+
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (event.key === "/" && !isTyping(event.target) && !inPanel(event.target) && !isSwitchedOff(event)) {

@@ -160,12 +160,8 @@ def _along_edge(line: Bend, tools: Tools, flat: _Flat) -> Outcome:
     handles = []
     if onto is not None:
         box = measure.bounds(edge) or flat.box
-        handles = [_clock(line, onto.points(np.array([flat.middle]))[0], _middle(box))]
+        handles = [_clock(line, onto.points(np.array([flat.middle]))[0], measure.middle(box))]
     return Outcome(_put(line, tools, onto), notes, Shaping(handles, [_base(flat, shown)]))
-
-
-def _middle(box: Box) -> tuple[float, float]:
-    return (box[0] + box[2]) / 2.0, (box[1] + box[3]) / 2.0
 
 
 def _is_straight(line: Bend) -> bool:

@@ -29,9 +29,7 @@ class KeepWithin(Line):
     also: Literal["not", "cut"] = slot("choice", "What it is kept within is", "not", choices=_CUT, plies=True)
 
 
-def _done(
-    line: CutAway | KeepWithin, tools: Tools, by: Callable[[Region, Region], Region], untouched: str
-) -> Outcome:
+def _done(line: CutAway | KeepWithin, tools: Tools, by: Callable[[Region, Region], Region]) -> Outcome:
     """Each thing under an overlay with all tools together, its parts as well."""
     if set(line.of) & set(line.tool):
         return Outcome({}, [Note("stop", "A thing stands on both sides of this line. Choose another.")])
@@ -42,18 +40,18 @@ def _done(
         left = by(made.region, tool)
         results[ref] = made.reduced(left, lambda part: by(part, tool))
         if left is made.region and not left.is_empty:
-            notes.append(Note("look", untouched))
+            notes.append(Note("look", "One of these does not meet what is cut away; nothing of it went."))
     if line.also == "cut":
         results |= {ref: tools.inputs[ref] for ref in line.tool}
     return Outcome(results, list(dict.fromkeys(notes)))
 
 
 def _cut(line: CutAway, tools: Tools) -> Outcome:
-    return _done(line, tools, cut_away, "One of these does not meet what is cut away; nothing of it went.")
+    return _done(line, tools, cut_away)
 
 
 def _kept(line: KeepWithin, tools: Tools) -> Outcome:
-    return _done(line, tools, overlap, "All of it lies within already.")
+    return _done(line, tools, overlap)
 
 
 def _starts(start: Start) -> dict[str, object]:

@@ -39,7 +39,7 @@ def run(line: LetIn, tools: Tools) -> Outcome:
         left = joined(outline.region, word.region)
         results = {"into": Made(left, levels=word.levels)}
     notes = []
-    if left.piece_count == outline.region.piece_count and line.how == "clear" and left is outline.region:
+    if left is outline.region:
         notes.append(Note("look", "The word does not stand on the outline: nothing was opened."))
     if line.how == "joined":
         notes = [Note("holds", "One piece")] if left.piece_count == 1 else [_not_one(left)]

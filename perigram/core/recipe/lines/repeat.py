@@ -75,7 +75,7 @@ def run(line: Repeat, tools: Tools) -> Outcome:
 
 def _placings(line: Repeat, box: Box, tools: Tools) -> list[Placing]:
     about = measure.bounds(tools.region(line.about)) if line.about else None
-    x, y = _middle(about or box)
+    x, y = measure.middle(about or box)
     if line.how == "mirrored":
         return _mirrored(line, x, y)
     if line.how == "beside":
@@ -85,10 +85,6 @@ def _placings(line: Repeat, box: Box, tools: Tools) -> list[Placing]:
     if line.how == "circle":
         return _around(line, box, (x, y + line.radius))
     return _in_line(line, box)
-
-
-def _middle(box: Box) -> tuple[float, float]:
-    return (box[0] + box[2]) / 2.0, (box[1] + box[3]) / 2.0
 
 
 def _copied(made: Made, placings: Sequence[Placing]) -> Made:
@@ -120,7 +116,7 @@ def _in_line(line: Repeat, box: Box) -> list[Placing]:
 
 def _around(line: Repeat, box: Box, about: tuple[float, float]) -> list[Placing]:
     """Evenly round a middle, the first where it is."""
-    middle, own = np.array(about), np.array(_middle(box))
+    middle, own = np.array(about), np.array(measure.middle(box))
     found, count = [], int(line.count)
     for i in range(count):
         c, s = np.cos(2.0 * np.pi * i / count), np.sin(2.0 * np.pi * i / count)
@@ -146,7 +142,7 @@ def _handles(line: Repeat, box: Box) -> list[Handle]:
         low, high = limits(Repeat, value)
         return Handle(value, label, at, (float(getattr(line, value)),), along, low=low, high=high)
 
-    x, y = _middle(box)
+    x, y = measure.middle(box)
     if line.how == "circle":
         return [handle("radius", "Radius of the circle", (x, y + line.radius), (0.0, 1.0))]
     if line.how in ("row", "column") and line.count >= 2:

@@ -7,9 +7,10 @@ from typing import Annotated, Literal
 from pydantic import Field, FiniteFloat
 
 from perigram.core.combine.ring import ring
+from perigram.core.geometry.clean import Removed
 from perigram.core.geometry.finish import without_hairs
-from perigram.core.geometry.measure import Box, union_box
 from perigram.core.geometry.overlay import fill_holes, weld
+from perigram.core.geometry.region import Region
 from perigram.core.recipe.kinds import Kind, Note, Outcome, Tools, on_newest
 from perigram.core.recipe.parts import Made
 from perigram.core.recipe.values import Line, Ref, length, slot
@@ -32,7 +33,7 @@ def run(line: Ring, tools: Tools) -> Outcome:
     source = weld([tools.region(ref) for ref in line.of])
     figure, x, y = source.at_origin()
 
-    def make() -> tuple[object, ...]:
+    def make() -> tuple[Region, list[Removed]]:
         solid = without_hairs(figure)
         return ring(fill_holes(solid) if line.holes == "filled" else solid, line.inner, line.outer)
 
@@ -40,15 +41,12 @@ def run(line: Ring, tools: Tools) -> Outcome:
     notes = []
     if removed:
         what = "1 remain" if len(removed) == 1 else f"{len(removed)} remains"
-        place = union_box([one.place for one in removed[:1]])
-        notes = [Note("holds", f"{what} narrower than the band dropped", _moved(place, x, y))]
+        x0, y0, x1, y1 = removed[0].place
+        place = (x0 + x, y0 + y, x1 + x, y1 + y)
+        notes = [Note("holds", f"{what} narrower than the band dropped", place)]
     if region.is_empty and not source.is_empty:
         notes.append(Note("look", "So far inside nothing is left of it to make a band of."))
     return Outcome({"ring": Made(region.translated(x, y))}, notes)
-
-
-def _moved(box: Box | None, x: float, y: float) -> Box | None:
-    return box and (box[0] + x, box[1] + y, box[2] + x, box[3] + y)
 
 
 KIND = Kind(

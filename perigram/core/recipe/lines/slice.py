@@ -93,7 +93,7 @@ SLICE = Kind(
     Slice,
     name="Slice",
     sentence="Slice {of} by each other, {picks} picked by hand",
-    words=("slice", "divide", "pieces", "split", "cut up", "trim", "knife", "shape builder", "parts"),
+    words=("slice", "divide", "pieces", "split", "cut up", "trim", "knife", "parts"),
     results={},
     run=_sliced,
     each=("of",),

@@ -60,7 +60,7 @@ def run(line: Texture, tools: Tools) -> Outcome:
     if line.pattern == "picture" and not line.picture:
         return Outcome({}, [Note("stop", "No picture chosen yet. Choose one whose shapes are repeated.")])
     # Laid level, then turned about the box's middle: tiles that come to lie on the thing are wanted.
-    middle = (box[0] + box[2]) / 2.0, (box[1] + box[3]) / 2.0
+    middle = measure.middle(box)
     half = np.array([box[2] - box[0], box[3] - box[1]]) / 2.0
     onto = _turned(line.turn, middle, line.shift)
 
@@ -78,11 +78,9 @@ def run(line: Texture, tools: Tools) -> Outcome:
     notes = []
     if dropped:
         rest = cut_away(source, texture)
-    if not rest.is_sound:
-        rest = without_hairs(rest)
-    if dropped:
         what = "1 piece" if len(dropped) == 1 else f"{len(dropped)} pieces"
         notes = [Note("holds", f"{what} under {line.least:g} mm at the edge dropped", dropped[0].place)]
+    rest = rest if rest.is_sound else without_hairs(rest)
     x, y = middle[0] + line.shift[0], middle[1] + line.shift[1]
     handle = Handle("shift", "Where the pattern lies", (x, y), line.shift)
     return Outcome({"texture": Made(texture), "rest": Made(rest)}, notes, Shaping([handle]))
