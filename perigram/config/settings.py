@@ -47,6 +47,7 @@ MIDDLEWARE = [
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.gzip.GZipMiddleware",
     "perigram.studio.headers.content_security_policy",
+    "perigram.studio.problems.documents",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
@@ -71,6 +72,9 @@ DATABASES = {
         "TEST": {"CHARSET": "utf8mb4"},
     }
 }
+
+#: Who may make an account: anyone ("open"), those with an invitation, or nobody ("closed").
+SIGN_UP = os.environ.get("PERIGRAM_SIGN_UP", "invitation")
 
 #: Ten wrong passwords for a name from one address shut both out together for a quarter of an hour.
 AUTHENTICATION_BACKENDS = [
@@ -110,6 +114,12 @@ if os.environ.get("PERIGRAM_HTTPS") == "1":
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
     SECURE_SSL_REDIRECT = True
     SECURE_HSTS_SECONDS = int(os.environ.get("PERIGRAM_HSTS_SECONDS", "31536000"))
+
+#: Files that are brought in are read by so many processes of each worker, each bounded in time and in memory
+#: beyond what it starts with.
+READERS = int(os.environ.get("PERIGRAM_READERS", "1"))
+READING_SECONDS = float(os.environ.get("PERIGRAM_READING_SECONDS", "10"))
+READING_BYTES = 1_000_000_000
 
 #: A drawing of 5 MB and a design with its pictures in it fit; what is larger is refused unread.
 DATA_UPLOAD_MAX_MEMORY_SIZE = 24_000_000

@@ -7,11 +7,11 @@ from typing import Any
 from uuid import UUID
 
 from django.conf import settings
-from django.contrib.auth import authenticate, get_user_model, login, logout
+from django.contrib.auth import authenticate, get_user_model, login, logout, update_session_auth_hash
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import CsrfViewMiddleware
 from django.shortcuts import get_object_or_404
-from ninja import File, NinjaAPI, Query, Status, UploadedFile
+from ninja import File, Query, Status, UploadedFile
 from ninja.security import django_auth
 
 from perigram.core.art.svg import MOST_BYTES
@@ -22,16 +22,19 @@ from perigram.core.recipe.design import Design, ranges, read_design
 from perigram.core.recipe.kinds import Kind
 from perigram.core.recipe.lines import KINDS
 from perigram.core.recipe.materials import FRESH, MATERIAL_KINDS, STARTERS
-from perigram.studio import problems, schemas, services
+from perigram.studio import accounts, problems, schemas, services
 from perigram.studio.bench_api import router as bench
 from perigram.studio.demo import DEMO_USER
 from perigram.studio.lettering_api import router as lettering
 from perigram.studio.models import Habits, PictureFile, StoredDesign
 
-api = NinjaAPI(title="Perigram", version="1", auth=django_auth, docs_url=None)
+api = problems.Api(title="Perigram", version="1", auth=django_auth, docs_url=None, parser=problems.Reader())
 problems.install(api)
 api.add_router("", bench)
 api.add_router("", lettering)
+
+
+_BACKEND = "django.contrib.auth.backends.ModelBackend"
 
 
 def _require_csrf(request: HttpRequest) -> None:
@@ -45,7 +48,26 @@ def _require_csrf(request: HttpRequest) -> None:
 @api.get("/session", response=schemas.Session, auth=None)
 def session(request: HttpRequest) -> Any:
     user = request.user
-    return {"user": user.get_username() if user.is_authenticated else None, "demo": settings.DEMO}
+    name = user.get_username() if user.is_authenticated else None
+    return {"user": name, "demo": settings.DEMO, "sign_up": settings.SIGN_UP}
+
+
+@api.post("/account", response=schemas.Session, auth=None)
+def make_account(request: HttpRequest, body: schemas.NewAccount) -> Any:
+    _require_csrf(request)
+    user = accounts.make_account(body.user, body.password, body.invitation)
+    login(request, user, backend=_BACKEND)
+    return session(request)
+
+
+@api.put("/account/password", response=schemas.Session)
+def change_password(request: HttpRequest, body: schemas.NewPassword) -> Any:
+    if settings.DEMO and request.user.get_username() == DEMO_USER:
+        raise problems.Problem(403, "Not here", "The demo shop has no password.")
+    accounts.change_password(request.user, body.old, body.new)
+    # Whoever else is signed in with the old one is signed out; this session goes on.
+    update_session_auth_hash(request, request.user)
+    return session(request)
 
 
 @api.post("/session", response=schemas.Session, auth=None)
@@ -68,19 +90,25 @@ def sign_in_to_demo(request: HttpRequest) -> Any:
     if not settings.DEMO:
         raise problems.Problem(404, "Not here", "There is no demo shop on this server.")
     user = get_user_model().objects.get(username=DEMO_USER)
-    login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    login(request, user, backend=_BACKEND)
     return session(request)
 
 
 @api.delete("/session", response=schemas.Session)
 def sign_out(request: HttpRequest) -> Any:
     logout(request)
-    return {"user": None, "demo": settings.DEMO}
+    return session(request)
 
 
 @api.get("/designs", response=list[schemas.ShelfEntry])
 def shelf(request: HttpRequest) -> Any:
     return StoredDesign.objects.filter(owner=request.user, removed=None).order_by("-updated").defer("body")
+
+
+@api.get("/designs/removed", response=list[schemas.RemovedEntry])
+def removed_designs(request: HttpRequest) -> Any:
+    """What was taken from the shelf and can still be brought back, latest first."""
+    return services.removed_designs(request.user)
 
 
 @api.post("/designs", response=schemas.DesignState)
@@ -93,7 +121,9 @@ def open_design(request: HttpRequest, design_id: UUID) -> Any:
     return _state(services.find(request.user, design_id))
 
 
-@api.put("/designs/{design_id}", response={200: schemas.Saved, 409: schemas.ProblemOut})
+@api.put(
+    "/designs/{design_id}", response={200: schemas.Saved, 409: schemas.ProblemOut, 410: schemas.ProblemOut}
+)
 def save_design(request: HttpRequest, design_id: UUID, body: schemas.SaveIn) -> Any:
     return services.save(request.user, design_id, body.base, body.design)
 

@@ -10,6 +10,7 @@ from perigram.core.errors import FontError
 from perigram.core.lettering.fontfile import FontFile, read_font_file
 from perigram.core.lettering.fonts import Font
 from perigram.library import font_catalogue, fonts_with, open_font, own_font_id
+from perigram.studio import heavy
 from perigram.studio.models import FontUpload
 from perigram.studio.schemas import FontOut
 
@@ -45,7 +46,7 @@ def store_font(owner: AbstractBaseUser, data: bytes, called: str) -> FontOut:
     Raises:
         FontError: saying what is wrong with the file, or that the shop is full.
     """
-    read = read_font_file(data, called)
+    read = heavy.read(owner, called, read_font_file, data, called)
     if owner.fonts.count() >= MOST_FONTS:  # type: ignore[attr-defined]
         raise FontError(f"A shop keeps up to {MOST_FONTS} fonts of its own. Remove one first.")
     font_id = own_font_id(read.data)

@@ -86,6 +86,17 @@ class FontUpload(models.Model):
         return self.name
 
 
+class Invitation(models.Model):
+    """Leave to make one account."""
+
+    code = models.CharField(max_length=40, unique=True)
+    made = models.DateTimeField(auto_now_add=True)
+    taken = models.DateTimeField(null=True, blank=True)
+
+    def __str__(self) -> str:
+        return f"invitation of {self.made:%Y-%m-%d}"
+
+
 class Habits(models.Model):
     """What a shop is used to: the unit it works in and the fonts it took last."""
 

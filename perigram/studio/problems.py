@@ -2,12 +2,19 @@
 
 from __future__ import annotations
 
+import json
 import logging
+import re
+from collections.abc import Callable
 from typing import Any
 
+from django.conf import settings
+from django.core.exceptions import RequestDataTooBig, SuspiciousOperation
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
+from ninja.parser import Parser
 
 from perigram.core.errors import PerigramError
 
@@ -17,7 +24,11 @@ log = logging.getLogger(__name__)
 _REFUSED = {
     400: ("Not understood", "What was sent could not be read. Load the page again and try once more."),
     403: ("Refused", "This page has grown old. Load it again; what was saved is kept."),
+    404: ("Not here", "There is nothing at this address."),
+    405: ("Not here", "That cannot be done at this address."),
 }
+#: Half of a character that is written as two, alone: no text can hold it, but JSON can.
+_HALF = re.compile(rb"\\u[dD][89a-fA-F]")
 
 
 class Problem(Exception):
@@ -31,6 +42,48 @@ class Problem(Exception):
 def answer(status: int, title: str, detail: str, **extra: Any) -> HttpResponse:
     body = {"type": "about:blank", "title": title, "status": status, "detail": detail, **extra}
     return JsonResponse(body, status=status, content_type="application/problem+json")
+
+
+def documents(
+    get_response: Callable[[HttpRequest], HttpResponse],
+) -> Callable[[HttpRequest], HttpResponse]:
+    """What the framework refuses under /api with a page of its own is a problem document too."""
+
+    def middleware(request: HttpRequest) -> HttpResponse:
+        response = get_response(request)
+        plain = not response.get("Content-Type", "").startswith("application/")
+        if request.path.startswith("/api/") and response.status_code >= 400 and plain:
+            title, detail = _REFUSED.get(response.status_code, ("Refused", "This could not be done."))
+            return answer(response.status_code, title, detail)
+        return response
+
+    return middleware
+
+
+class Reader(Parser):
+    """Reads bodies that text can hold."""
+
+    def parse_body(self, request: HttpRequest) -> Any:
+        body = super().parse_body(request)
+        if _HALF.search(request.body):
+            json.dumps(body, ensure_ascii=False).encode()
+        return body
+
+
+class Api(NinjaAPI):
+    """An API whose every refusal is described as a problem document."""
+
+    def get_openapi_schema(self, **options: Any) -> Any:
+        schema = super().get_openapi_schema(**options)
+        refusal = {
+            "description": "Refused, with a sentence that says why",
+            "content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/ProblemOut"}}},
+        }
+        for operations in schema["paths"].values():
+            for operation in operations.values():
+                said = {str(status): one for status, one in operation["responses"].items()}
+                operation["responses"] = {"4XX": refusal, **said}
+        return schema
 
 
 def install(api: NinjaAPI) -> None:
@@ -63,6 +116,16 @@ def install(api: NinjaAPI) -> None:
     @api.exception_handler(Http404)
     def missing(request: HttpRequest, error: Http404) -> HttpResponse:
         return answer(404, "Not here", "This is not in your shop. It may have been removed.")
+
+    @api.exception_handler(RequestDataTooBig)
+    def too_large(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
+        most = settings.DATA_UPLOAD_MAX_MEMORY_SIZE / 1e6
+        return answer(413, "Too large", f"That is more than {most:.0f} MB. Use smaller or fewer pictures.")
+
+    @api.exception_handler(SuspiciousOperation)
+    @api.exception_handler(MultiPartParserError)
+    def unreadable(request: HttpRequest, error: Exception) -> HttpResponse:
+        return answer(400, *_REFUSED[400])
 
     @api.exception_handler(Exception)
     def failed(request: HttpRequest, error: Exception) -> HttpResponse:

@@ -21,11 +21,24 @@ from perigram.core.recipe.scale import Measures
 class Session(Schema):
     user: str | None
     demo: bool
+    #: who may make an account here
+    sign_up: Literal["open", "invitation", "closed"]
 
 
 class SignIn(Schema):
     user: str
     password: str
+
+
+class NewAccount(Schema):
+    user: Annotated[str, Field(max_length=150)]
+    password: Annotated[str, Field(max_length=200)]
+    invitation: Annotated[str, Field(max_length=40)] = ""
+
+
+class NewPassword(Schema):
+    old: Annotated[str, Field(max_length=200)]
+    new: Annotated[str, Field(max_length=200)]
 
 
 class PlyPicture(Schema):
@@ -44,6 +57,10 @@ class ShelfEntry(Schema):
     name: str
     updated: datetime
     picture: ShelfPicture
+
+
+class RemovedEntry(ShelfEntry):
+    removed: datetime
 
 
 class PastState(Schema):
@@ -70,7 +87,7 @@ class NewName(Schema):
 
 
 class SaveIn(Schema):
-    base: int
+    base: Annotated[int, Field(ge=1, lt=2**31)]
     design: Design
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable, Hashable, Mapping
+from datetime import timedelta
 from functools import cached_property
 from typing import Any
 from uuid import UUID
@@ -24,7 +25,7 @@ from perigram.core.recipe.design import Design, read_design, with_pictures
 from perigram.core.recipe.edit import free_name
 from perigram.core.recipe.evaluate import Proof, evaluate
 from perigram.library import font_at
-from perigram.studio import fonts, history
+from perigram.studio import fonts, heavy, history
 from perigram.studio.models import PictureFile, Revision, StoredDesign
 from perigram.studio.problems import Problem
 
@@ -32,6 +33,8 @@ from perigram.studio.problems import Problem
 _held = Cache(400_000_000)
 #: States are thinned out after so many saves.
 _THINNED = 20
+#: Removed designs can be brought back for this long.
+_KEPT_REMOVED = timedelta(days=30)
 
 
 class ShopCache:
@@ -79,7 +82,7 @@ def picture_drawing(owner: AbstractBaseUser, digest: str) -> Drawing:
         stored = PictureFile.objects.filter(owner=owner, digest=digest).first()
         if stored is None:
             raise PictureError("This picture is not in your shop. Bring it in again.")
-        return read_svg(stored.svg)
+        return heavy.read(owner, f"“{stored.name}”", read_svg, stored.svg)
 
     drawing: Drawing = ShopCache(owner).get(("drawing", digest), read)
     return drawing
@@ -93,9 +96,14 @@ def picture_size(owner: AbstractBaseUser, digest: str) -> tuple[Box, float, floa
 
 
 def store_picture(owner: AbstractBaseUser, name: str, svg: str) -> str:
-    """Keep a drawing once it has proved readable; returns its digest, the id designs use."""
-    read_svg(svg)
+    """Keep a drawing once it has proved readable; returns its digest, the id designs use.
+
+    Raises:
+        PerigramError: when it cannot be read, or takes too much.
+        Problem: 429 when the shop has several files read already.
+    """
     digest = hashlib.sha256(svg.encode()).hexdigest()
+    ShopCache(owner).get(("drawing", digest), lambda: heavy.read(owner, f"“{name}”", read_svg, svg))
     PictureFile.objects.get_or_create(owner=owner, digest=digest, defaults={"name": name[:120], "svg": svg})
     return digest
 
@@ -164,13 +172,20 @@ def save(owner: AbstractBaseUser, design_id: UUID, base: int, design: Design) ->
     """Accept a new state based on revision `base`.
 
     Raises:
-        Problem: 409 when the design has moved on since; the refused state is set aside, not lost.
+        Problem: 409 when the design has moved on since; the refused state is set aside, not lost. 410 when it
+            is not on the shelf any more.
     """
     design = adopt(owner, design)
     body = design.model_dump(mode="json")
     picture = shelf_picture(design, prove(owner, design))
     with transaction.atomic():
         stored = get_object_or_404(StoredDesign.objects.select_for_update(), id=design_id, owner=owner)
+        if stored.removed:
+            raise Problem(
+                410,
+                "Removed",
+                "This design was removed from the shelf meanwhile. Put it back to go on with it.",
+            )
         stale = stored.revision != base
         if not stale:
             stored.revision += 1
@@ -249,6 +264,13 @@ def rename(stored: StoredDesign, name: str) -> StoredDesign:
 def copy(stored: StoredDesign) -> StoredDesign:
     name = f"{stored.name[:104]} copy"
     return create(stored.owner, read_design({**stored.body, "name": name}))
+
+
+def removed_designs(owner: AbstractBaseUser) -> list[StoredDesign]:
+    """Designs that were removed and are still kept, latest first; those of longer ago go for good."""
+    removed = StoredDesign.objects.filter(owner=owner).exclude(removed=None)
+    removed.filter(removed__lt=timezone.now() - _KEPT_REMOVED).delete()
+    return list(removed.order_by("-removed").defer("body"))
 
 
 def remove(stored: StoredDesign) -> None:

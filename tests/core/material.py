@@ -12,8 +12,9 @@ import shapely
 
 from perigram.core.geometry import Region
 from perigram.core.geometry.measure import loop_areas
-from perigram.core.geometry.overlay import sound, weld
+from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.pen import RegionPen
+from perigram.core.geometry.regularise import sound
 from perigram.core.lettering.letters import letters_of
 from perigram.core.lettering.rows import Fit, SetRow, Setting, Spacing, set_letters
 from perigram.library import font_catalogue, open_font

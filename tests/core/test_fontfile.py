@@ -108,12 +108,29 @@ def test_what_cannot_be_cut_is_refused_with_a_reason() -> None:
         (b"<svg/>", "is not a font. TTF, OTF and WOFF2 files work"),
         (b"ttcf" + b"\0" * 40, "several fonts in one"),
         (b"\0" * 13_000_000, "13.0 MB; fonts up to 12 MB"),
-        (SHIPPED.read_bytes()[:2000], "damaged"),
+        (SHIPPED.read_bytes()[:2000], "cut short"),
         (blank_font(outlines=True), "no letters with outlines"),
         (blank_font(outlines=False), "pictures of letters, not outlines"),
     ):
         with pytest.raises(FontError, match=says):
             read_font_file(data, "thing.ttf")
+
+
+@pytest.mark.parametrize("share", [0.4, 0.6, 0.8, 0.9, 0.999])
+def test_a_font_cut_off_is_refused(share: float) -> None:
+    data = SHIPPED.read_bytes()
+    with pytest.raises(FontError, match=r"cut short|damaged"):
+        read_font_file(data[: int(len(data) * share)], "lobster.ttf")
+
+
+def test_characters_without_ink_are_not_there() -> None:
+    font = TTFont(SHIPPED)
+    font["glyf"][font.getBestCmap()[ord("B")]] = TTGlyphPen(None).glyph()
+    whole, read = (read_font_file(data, "lobster.ttf") for data in (SHIPPED.read_bytes(), packed(font, None)))
+    assert read.characters == whole.characters - 1
+    assert set(whole.covers) - set(read.covers) == {"B"}
+    assert read.coverage["capitals"] == (25, 26)
+    assert Font(read.data).missing("A BBC\u00a0") == ["B"]
 
 
 def test_a_packed_bomb_is_refused_before_it_unpacks() -> None:

@@ -10,7 +10,8 @@ import resvg_py
 from PIL import Image, ImageDraw
 from scipy.ndimage import binary_erosion
 
-from perigram.core.art.svg import MM_PER_PX, Drawing
+from perigram.core.art.paint import MM_PER_PX
+from perigram.core.art.svg import Drawing
 
 from .judge import path_rings
 

@@ -10,7 +10,8 @@ import random
 
 import pytest
 
-from perigram.core.art.svg import MM_PER_PX, read_svg
+from perigram.core.art.paint import MM_PER_PX
+from perigram.core.art.svg import read_svg
 from perigram.core.formats.svg import path_data
 from perigram.core.geometry.measure import area
 

@@ -135,3 +135,53 @@ def test_what_is_saved_can_be_opened_and_cut_or_says_why_not(
         f"/api/designs/{design}", json.dumps({"base": 1, "design": opened}), content_type="application/json"
     )
     assert again.json()["revision"] == 2
+
+
+def test_no_call_ends_in_a_crash(shop: tuple[Client, list[dict[str, Any]]]) -> None:
+    """What does not fit the framework, the database or JSON is a problem document too."""
+    client, designs = shop
+    design, json_type = designs[0], "application/json"
+    made = client.post("/api/designs", json.dumps(design), content_type=json_type).json()["id"]
+    address = f"/api/designs/{made}"
+    line = design["recipe"][0]
+    many = [{**line, "id": f"x{k}"} for k in range(201)]
+    plies = [{**design["plies"][0], "id": f"p{k}"} for k in range(41)]
+
+    def put(base: Any, **values: Any) -> Any:
+        body = json.dumps({"base": base, "design": {**design, **values}})
+        return client.put(address, body, content_type=json_type)
+
+    answers = {
+        "line 201": put(1, recipe=many),
+        "ply 41": put(1, plies=plies),
+        "a revision too large": put(2**70),
+        "a revision below zero": put(-1),
+        "half a character in a name": put(1, name="half \ud83d"),
+        "half a character in words": put(1, recipe=[{**line, "rows": [{"text": "\udc00"}]}]),
+        "half a character asked for": client.patch(address, '{"name": "\\ud800"}', content_type=json_type),
+        "no JSON": client.put(address, "{", content_type=json_type),
+        "deep JSON": client.put(address, "[" * 100_000, content_type=json_type),
+        "a large body": client.put(address, b" " * 25_000_000, content_type=json_type),
+        "no boundary": client.post("/api/pictures", b"--x", content_type="multipart/form-data"),
+        "no file": client.post("/api/pictures", {"other": "x"}),
+        "many fields": client.post("/api/pictures", {f"f{k}": "x" for k in range(1500)}),
+        "a state too far": client.get(f"{address}/states/{2**70}"),
+        "no such format": client.get(f"{address}/cut-files?revision=1&format=exe"),
+        "a revision too far": client.get(f"{address}/cut-files?revision={2**70}&format=svg"),
+        "no such design": client.get("/api/designs/17"),
+        "no such call": client.get("/api/nothing"),
+        "no such method": client.delete("/api/proof"),
+        "an odd name": client.get("/api/pictures/%ED%A0%80"),
+        "an odd font": client.get("/api/fonts/%00/glyphs"),
+        "no such person": client.post("/api/session", '{"user": "\\ud800", "password": "x"}', json_type),
+    }
+    wrong = {
+        what: (answer.status_code, answer["Content-Type"], answer.content[:200])
+        for what, answer in answers.items()
+        if not (
+            400 <= answer.status_code < 500
+            and answer["Content-Type"] == "application/problem+json"
+            and answer.json()["detail"].strip().endswith((".", "?"))
+        )
+    }
+    assert not wrong, "\n".join(f"{what}: {answer}" for what, answer in wrong.items())

@@ -1,8 +1,9 @@
 import { Navigate, Route, Routes } from "react-router";
 import { useSession } from "./api/queries";
 import { BenchPage } from "./bench/BenchPage";
+import { SignedOut } from "./door/SignedOut";
+import { SignIn } from "./door/SignIn";
 import { Shelf } from "./shelf/Shelf";
-import { SignIn } from "./shelf/SignIn";
 import { Guard } from "./ui/Guard";
 import { Notices } from "./ui/notices";
 
@@ -22,13 +23,14 @@ export function App() {
         {session.data.user ? (
         <Routes>
           <Route path="/" element={<Shelf user={session.data.user} />} />
-          <Route path="/designs/:id" element={<BenchPage />} />
+          <Route path="/designs/:id" element={<BenchPage user={session.data.user} />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
       ) : (
-        <SignIn demo={session.data.demo} />
+        <SignIn session={session.data} />
         )}
       </Guard>
+      <SignedOut />
       <Notices />
     </>
   );

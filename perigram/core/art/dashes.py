@@ -7,7 +7,7 @@ import numpy as np
 from perigram.core.art.outlines import Outlines
 from perigram.core.errors import PictureError
 from perigram.core.geometry import bezier
-from perigram.core.geometry.bezier import Floats
+from perigram.core.geometry.bezier import Bools, Floats, Ints
 
 #: Steps a curve is measured in; its length is then off by about a millionth.
 _STEPS = 64
@@ -15,19 +15,24 @@ _STEPS = 64
 MOST_DASHES = 5_000
 
 
-def dashed(outlines: Outlines, pattern: Floats, offset: float) -> Outlines:
+def dashed(outlines: Outlines, pattern: Floats, offset: float, most: int = MOST_DASHES) -> Outlines:
     """The dashes of paths, each an open path; SVG 2, section 13.5.6.
 
     Args:
         pattern: lengths of dashes and gaps in turns, in the outlines' units; an odd number is said twice.
         offset: how far into the pattern each path begins.
+        most: how many dashes there may be.
+
+    Raises:
+        PictureError: for more.
     """
     if len(pattern) % 2:
         pattern = np.tile(pattern, 2)
     whole = float(pattern.sum())
     segments: list[Floats] = []
-    curved: list[bool] = []
-    starts = [0]
+    curved: list[Bools] = []
+    sizes: list[Ints] = []
+    dashes = 0
     for first, last in zip(outlines.starts[:-1], outlines.starts[1:], strict=True):
         path, bent = outlines.segments[first:last], outlines.curved[first:last]
         t = np.linspace(0.0, 1.0, _STEPS + 1)
@@ -37,24 +42,37 @@ def dashed(outlines: Outlines, pattern: Floats, offset: float) -> Outlines:
         ends = np.cumsum(along[:, -1])
         begins = ends - along[:, -1]
         count = int(np.ceil(ends[-1] / whole)) + 1
-        if count * len(pattern) / 2 + len(starts) > MOST_DASHES:
-            raise PictureError(f"A dashed line of this drawing has more than {MOST_DASHES:,} dashes.")
+        dashes += count * len(pattern) // 2
+        if dashes > most:
+            raise PictureError(f"The dashed lines of this drawing have more than {MOST_DASHES:,} dashes.")
         marks = np.concatenate([[0.0], np.cumsum(np.tile(pattern, count))]) - offset % whole
-        for low, high in zip(marks[:-1:2], marks[1::2], strict=True):
-            low, high = max(low, 0.0), min(high, float(ends[-1]))
-            if high < low:
-                continue
-            # A dash of no length is a dot where caps are round or square; it lies on one segment.
-            on = (ends > low) & (begins < high) if high > low else (begins <= low) & (low < ends)
-            for i in np.flatnonzero(on):
-                at = np.interp(np.array([low, high]) - begins[i], along[i], t)
-                segments.append(bezier.subcurve(path[i : i + 1], at[:1], at[1:])[0])
-                curved.append(bool(bent[i]))
-            if len(segments) > starts[-1]:
-                starts.append(len(segments))
+        low, high = np.maximum(marks[:-1:2], 0.0), np.minimum(marks[1::2], ends[-1])
+        low, high = low[high >= low], high[high >= low]
+        # A dash of no length is a dot where caps are round or square; it lies on one segment.
+        dot = high == low
+        enter = np.searchsorted(ends, low, side="right")
+        leave = np.where(
+            dot, np.searchsorted(begins, low, side="right"), np.searchsorted(begins, high, side="left")
+        )
+        leave = np.where(dot, np.minimum(leave, enter + 1), leave)
+        pieces = np.maximum(0, np.minimum(leave, len(path)) - enter)
+        dash, place = bezier.expand(pieces)
+        on = enter[dash] + place
+        # One segment's lengths after another's, far enough apart to be looked up all at once.
+        apart = 2.0 * float(along.max()) + 1.0
+        lengths = (along + apart * np.arange(len(path))[:, None]).ravel()
+
+        def parameter(at: Floats, on: Ints = on) -> Floats:
+            own = np.clip(at - begins[on], 0.0, along[on, -1])  # noqa: B023
+            return np.interp(own + apart * on, lengths, np.tile(t, len(path)))  # noqa: B023
+
+        segments.append(bezier.subcurve(path[on], parameter(low[dash]), parameter(high[dash])))
+        curved.append(bent[on])
+        sizes.append(pieces[pieces > 0])
+    count_each = np.concatenate(sizes)
     return Outlines(
-        np.array(segments).reshape(-1, 4, 2),
-        np.array(curved, bool),
-        np.array(starts, np.intp),
-        np.zeros(len(starts) - 1, bool),
+        np.concatenate(segments),
+        np.concatenate(curved),
+        np.concatenate([[0], np.cumsum(count_each)]).astype(np.intp),
+        np.zeros(len(count_each), bool),
     )

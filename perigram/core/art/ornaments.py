@@ -8,8 +8,9 @@ import numpy as np
 
 from perigram.core.art.figures import closed_curve, turned
 from perigram.core.geometry.bezier import Floats
-from perigram.core.geometry.overlay import regularise, weld
+from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
+from perigram.core.geometry.regularise import regularise
 
 _SAMPLES = 160
 _MIRRORED = np.array([[-1.0, 0.0, 0.0], [0.0, 1.0, 0.0]])

@@ -22,6 +22,7 @@ PX_PER_UNIT = {
 }  # fmt: skip
 #: Arcs are drawn by cubics of at most this angle; off by 6e-8 of the radius (Goldapp 1991).
 _ARC = np.pi / 8.0
+_CIRCLE, _ = bezier.unit_arcs(np.zeros(1), np.full(1, 2.0 * np.pi), _ARC)
 _LENGTH = re.compile(r"\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*([A-Za-z%]*)\s*\Z")
 _PATH_DATA = re.compile(r"[\s,MmZzLlHhVvCcSsQqTtAa0-9eE+\-.]*\Z")
 
@@ -119,6 +120,16 @@ class OutlinePen:
         ends[-1] = to
         for one, two, end in zip(first.tolist(), second.tolist(), ends.tolist(), strict=True):
             self._add(tuple(one), tuple(two), tuple(end))
+
+    def oval(self, cx: float, cy: float, rx: float, ry: float) -> None:
+        """A whole ellipse, from its right end round through its lower one."""
+        made = _CIRCLE * (rx, ry) + (cx, cy)
+        points = [[tuple(point) for point in cubic] for cubic in made.tolist()]
+        self.moveTo(points[0][0])
+        for _, one, two, end in points[:-1]:
+            self._add(one, two, end)
+        self._add(points[-1][1], points[-1][2], self._first)
+        self.closePath()
 
     def closePath(self) -> None:  # noqa: N802
         if self._at != self._first:
@@ -268,10 +279,7 @@ def _oval(element: Element, pen: OutlinePen, value: _Value, size: _Size) -> None
         rx, ry = (rx if rx >= 0 else ry), (ry if ry >= 0 else rx)
     if rx <= 0.0 or ry <= 0.0:
         return
-    pen.moveTo((cx + rx, cy))
-    for to in ((cx, cy + ry), (cx - rx, cy), (cx, cy - ry), (cx + rx, cy)):
-        pen.arcTo(rx, ry, 0.0, False, True, to)
-    pen.closePath()
+    pen.oval(cx, cy, rx, ry)
 
 
 _DRAW: dict[str, Callable[[Element, OutlinePen, _Value, _Size], None]] = {

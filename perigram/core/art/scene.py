@@ -14,7 +14,7 @@ from xml.etree.ElementTree import Element
 import numpy as np
 import svgelements as se
 
-from perigram.core.art.dashes import dashed
+from perigram.core.art.dashes import MOST_DASHES, dashed
 from perigram.core.art.outlines import SHAPES, Outlines, drawn, length
 from perigram.core.art.styles import INITIAL, Style, Styles, colour_of, local, number, shade_of
 from perigram.core.errors import PictureError
@@ -77,6 +77,7 @@ class Scene:
         self.notes: dict[str, int] = {}
         self._areas: dict[tuple[int, bytes, bool], Area | None] = {}
         self._path: list[Element] = []
+        self._dashes_left = MOST_DASHES
 
     def painted(self) -> Iterator[Painted]:
         """Every painted shape from bottom to top, in px of 1/96 in."""
@@ -185,7 +186,8 @@ class Scene:
         )
         dashes = self._dashes(style, around.size) if stroke is not None else None
         if dashes is not None:
-            broken = dashed(outlines, dashes, length(style["stroke-dashoffset"], 0.0))
+            broken = dashed(outlines, dashes, length(style["stroke-dashoffset"], 0.0), self._dashes_left)
+            self._dashes_left -= len(broken.closed)
             whole = Painted(
                 element.get("id") or local(element),
                 outlines,
@@ -321,11 +323,15 @@ class Scene:
     def _area(self, source: Element, element: Element, around: _Around, masking: bool) -> Area | None:
         """What a clip path lets through, or a mask that is all white on nothing; None for other masks."""
         matrix = around.matrix
+        # What is used by many elements in one place is one area.
+        key = (id(source), matrix.tobytes(), masking)
         units = source.get("maskContentUnits" if masking else "clipPathUnits")
         if units == "objectBoundingBox":
             low, high = self._box(element, around)
             span = high - low
             matrix = _times(matrix, np.array([[span[0], 0.0, low[0]], [0.0, span[1], low[1]]]))
+        elif key in self._areas:
+            return self._areas[key]
         style = self._styles.of(source, INITIAL)
         matrix = _times(matrix, _transform(style["transform"]))
         self._path.append(source)
@@ -343,7 +349,10 @@ class Scene:
                 if unpainted is not None:
                     shapes.append((unpainted, self._clip_rule(child, style), clips))
         self._path.pop()
-        return Area(shapes) if sound else None
+        made = Area(shapes) if sound else None
+        if units != "objectBoundingBox":
+            self._areas[key] = made
+        return made
 
     def _clip_rule(self, element: Element, style: Style) -> str:
         return "evenodd" if self._styles.of(element, style)["clip-rule"] == "evenodd" else "nonzero"

@@ -10,9 +10,10 @@ import numpy as np
 
 from perigram.core.art import figures, ornaments
 from perigram.core.geometry import bezier, measure
-from perigram.core.geometry.overlay import cut_away, sound
+from perigram.core.geometry.overlay import cut_away
 from perigram.core.geometry.pen import RegionPen
 from perigram.core.geometry.region import Region
+from perigram.core.geometry.regularise import sound
 
 Figure = Literal[
     "heart",

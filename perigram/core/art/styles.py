@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator, Mapping
+from functools import lru_cache
 from typing import Any
 from xml.etree.ElementTree import Element
 
@@ -145,10 +146,15 @@ def colour_of(text: str, style: Style) -> tuple[float, float, float, float] | No
     text = text.strip()
     if text.lower() == "currentcolor":
         text = style["color"]
-    found = tinycss2.color3.parse_color(text)
+    found = _parsed(text)
     if found is None or isinstance(found, str):
         return (0.0, 0.0, 0.0, 1.0) if found == "currentColor" else None
     return (found.red, found.green, found.blue, found.alpha)
+
+
+@lru_cache(maxsize=1000)
+def _parsed(text: str) -> Any:
+    return tinycss2.color3.parse_color(text)
 
 
 def shade_of(colour: tuple[float, float, float, float], opacity: float = 1.0) -> float:

@@ -8,37 +8,30 @@ its own is as many px large as its viewBox.
 from __future__ import annotations
 
 import logging
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 from xml.etree.ElementTree import Element, ParseError
 
-import numpy as np
 import shapely
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 
 from perigram.core.art.one_colour import ALIKE, as_one_colour
-from perigram.core.art.outlines import Outlines
-from perigram.core.art.scene import Area, Painted, Scene
+from perigram.core.art.paint import covered, shape_pieces
+from perigram.core.art.scene import Painted, Scene
 from perigram.core.art.styles import local
 from perigram.core.errors import GeometryError, PictureError
-from perigram.core.geometry.bezier import Floats
-from perigram.core.geometry.measure import piece_areas
-from perigram.core.geometry.overlay import overlap, regularise, weld
-from perigram.core.geometry.region import LIMIT, Region
-from perigram.core.geometry.stroke import Pen, stroked
+from perigram.core.geometry.overlay import weld
+from perigram.core.geometry.region import Region
 
 log = logging.getLogger(__name__)
 
-MM_PER_PX = 25.4 / 96.0
 #: Larger drawings are refused; the reading of one this size takes some seconds.
 MOST_BYTES = 5_000_000
 MOST_SEGMENTS = 100_000
 MOST_ELEMENTS = 20_000
-#: Drawings are read at this many mm across, so that strokes and clips are as exact however small they are.
-_ACROSS = 1000.0
-#: Parts that enclose less than this many mm^2 at that size are specks no one drew on purpose.
+#: Parts that enclose less than this many mm^2 at the size they are made at are specks no one drew on purpose.
 _SPECK = 1e-3
 
 #: What reading leaves to be said, by what it is about: for one and for several.
@@ -89,11 +82,11 @@ class Drawing:
         Lighter parts are cut out of the darker ones they lie on, or, "kept", cut along with them.
         """
         x, y = self.middle
-        large = [
-            (part.region.translated(-x, -y).scaled(self.scale, self.scale), part.shade)
-            for i, part in enumerate(self.parts)
-            if i not in dropped
-        ]
+        parts = [part for i, part in enumerate(self.parts) if i not in dropped]
+        # Every part is one piece.
+        together = Region.joined([part.region for part in parts])
+        pieces = together.translated(-x, -y).scaled(self.scale, self.scale).pieces()
+        large = [(piece, part.shade) for piece, part in zip(pieces, parts, strict=True)]
         made = weld([region for region, _ in large]) if light == "kept" else as_one_colour(large)
         return made.scaled(1.0 / self.scale, 1.0 / self.scale).translated(x, y)
 
@@ -119,12 +112,7 @@ def read_svg(source: str) -> Drawing:
     root = _checked_tree(source)
     scene = Scene(root)
     try:
-        painted = list(scene.painted())
-        if sum(len(one.outlines.segments) for one in painted) > MOST_SEGMENTS:
-            raise PictureError(
-                f"This drawing has more than {MOST_SEGMENTS:,} segments; save it with fewer nodes."
-            )
-        parts, scale, middle = _parts(painted)
+        parts, scale, middle = _parts(_few_enough(scene.painted()))
     except GeometryError as error:
         raise PictureError(f"A shape in this drawing cannot be cut. {error}") from error
     except PictureError:
@@ -148,6 +136,19 @@ def read_svg(source: str) -> Drawing:
             + (" ".join([*notes, *remarks]) or "Draw filled or stroked shapes and save it again.")
         )
     return Drawing(parts, notes, remarks, scale, middle)
+
+
+def _few_enough(painted: Iterable[Painted]) -> list[Painted]:
+    """The shapes, counted as they come."""
+    found, count = [], 0
+    for one in painted:
+        found.append(one)
+        count += len(one.outlines.segments)
+        if count > MOST_SEGMENTS:
+            raise PictureError(
+                f"This drawing has more than {MOST_SEGMENTS:,} segments; save it with fewer nodes."
+            )
+    return found
 
 
 def _checked_tree(source: str) -> Element:
@@ -201,120 +202,12 @@ def _expanded_size(root: Element) -> int:
 
 def _parts(painted: Sequence[Painted]) -> tuple[list[Part], float, tuple[float, float]]:
     """Pieces of painted shapes, bottom to top, in mm; how much larger they were read, and their middle."""
-    boxes = [one.outlines.mapped(one.matrix).box for one in painted]
-    if not boxes:
-        return [], 1.0, (0.0, 0.0)
-    frames = [_frame(one) for one in painted]
-    low = np.min([np.maximum(box[0], frame[0]) for box, frame in zip(boxes, frames, strict=True)], axis=0)
-    high = np.max([np.minimum(box[1], frame[1]) for box, frame in zip(boxes, frames, strict=True)], axis=0)
-    across = float((high - low).max())
-    if not np.isfinite(across):
-        raise GeometryError("A coordinate is not a number; the shape cannot be cut.")
-    if across * MM_PER_PX > LIMIT:
-        raise GeometryError(
-            f"A coordinate lies beyond {LIMIT / 1000:.0f} m; make it smaller or move it nearer."
-        )
-    # In working units: so many mm a px, from the corner of what is seen.
-    by = _ACROSS / across if across > 1e-6 else 1.0
-    middle = (low + high) / 2.0
-    onto = np.array([[by, 0.0, -by * middle[0]], [0.0, by, -by * middle[1]]])
-    areas: dict[int, Region] = {}
-    home = MM_PER_PX / by
-    back = np.array([[home, 0.0, MM_PER_PX * middle[0]], [0.0, home, MM_PER_PX * middle[1]]])
+    layers, back = covered(painted)
     parts: list[Part] = []
-    for one, box, frame in zip(painted, boxes, frames, strict=True):
-        if (box[1] + 2.0 * _reach(one) < frame[0]).any() or (box[0] - 2.0 * _reach(one) > frame[1]).any():
-            continue
-        matrix = onto @ np.vstack([one.matrix, [0.0, 0.0, 1.0]])
-        layers: list[tuple[Region, float]] = []
-        if one.fill is not None:
-            layers.append((_filled(one.outlines.mapped(matrix), one.rule), one.fill))
-        if one.stroke is not None:
-            layers.append((_stroke(one, matrix), one.stroke))
-        if len(layers) == 2 and abs(layers[0][1] - layers[1][1]) < 0.005:
-            layers = [(weld([region for region, _ in layers]), layers[0][1])]
-        for region, shade in layers:
-            for area in one.clips:
-                region = _within(region, area, onto, areas)
-            for piece, size in zip(region.pieces(), piece_areas(region), strict=True):
-                if size > _SPECK:
-                    label = one.name if one.name not in _PLAIN else f"{one.name} {len(parts) + 1}"
-                    parts.append(Part(label, piece.transformed(back), shade))
-    return parts, 1.0 / home, (float(MM_PER_PX * middle[0]), float(MM_PER_PX * middle[1]))
+    for shape, piece, shade in shape_pieces(layers, back, _SPECK):
+        name = painted[shape].name
+        parts.append(Part(name if name not in _PLAIN else f"{name} {len(parts) + 1}", piece, shade))
+    return parts, 1.0 / float(back[0, 0]), (float(back[0, 2]), float(back[1, 2]))
 
 
 _PLAIN = {"path", "rect", "circle", "ellipse", "polygon", "polyline", "line"}
-
-
-def _reach(one: Painted) -> float:
-    """How far in px strokes reach from their path at most."""
-    if one.stroke is None:
-        return 0.0
-    largest = float(np.hypot(*one.matrix[:, :2]).max())
-    return one.pen.width / 2.0 * max(one.pen.limit, 1.5) * largest
-
-
-def _frame(one: Painted) -> tuple[Floats, Floats]:
-    """The box in px that clips leave of a shape at most; without end where there are none."""
-    low, high = np.full(2, -np.inf), np.full(2, np.inf)
-    for area in one.clips:
-        boxes = [outlines.box for outlines, _, _ in area.shapes]
-        if boxes:
-            low = np.maximum(low, np.min([box[0] for box in boxes], axis=0))
-            high = np.minimum(high, np.max([box[1] for box in boxes], axis=0))
-    return low, high
-
-
-def _filled(outlines: Outlines, rule: str) -> Region:
-    """What outlines enclose, open ones closed by a line."""
-    starts, ends = outlines.starts[:-1], outlines.starts[1:]
-    segments, curved, sizes = [], [], []
-    for first, last in zip(starts, ends, strict=True):
-        own = outlines.segments[first:last]
-        segments.append(own)
-        curved.append(outlines.curved[first:last])
-        gap = (own[-1, 3] != own[0, 0]).any()
-        if gap:
-            segments.append(np.array([[own[-1, 3], own[-1, 3], own[0, 0], own[0, 0]]]))
-            curved.append(np.zeros(1, bool))
-        sizes.append(last - first + gap)
-    loops = np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
-    return regularise(
-        np.concatenate(segments), np.concatenate(curved), loops, "evenodd" if rule == "evenodd" else "nonzero"
-    )
-
-
-def _stroke(one: Painted, matrix: Floats) -> Region:
-    """The area of a stroke: made in the shape's own units, so that it is stretched as they are."""
-    by = float(abs(np.linalg.det(matrix[:, :2]))) ** 0.5
-    if by < 1e-9 or not np.isfinite(by):
-        return Region.empty()
-    large = one.outlines.mapped(np.array([[by, 0.0, 0.0], [0.0, by, 0.0]]))
-    pen = Pen(one.pen.width * by, one.pen.cap, one.pen.join, one.pen.limit)
-    made = stroked(large.segments, large.curved, large.starts, large.closed, pen)
-    rest = np.column_stack([matrix[:, :2] / by, matrix[:, 2]])
-    return made.transformed(rest) if not made.is_empty else made
-
-
-def _within(region: Region, area: Area, onto: Floats, areas: dict[int, Region]) -> Region:
-    """What of a region a clip lets through; its own bits where that is all of it."""
-    if region.is_empty:
-        return region
-    if id(area) not in areas:
-        shapes = []
-        for outlines, rule, clips in area.shapes:
-            shape = _filled(outlines.mapped(onto), rule)
-            for inner in clips:
-                shape = _within(shape, inner, onto, areas)
-            shapes.append(shape)
-        areas[id(area)] = weld(shapes)
-    clip = areas[id(area)]
-    low, high = region.curves.min(axis=(0, 1)), region.curves.max(axis=(0, 1))
-    if clip.node_count == 4 and clip.piece_count == 1 and clip.straight.all():
-        inside = (clip.start.min(axis=0) <= low + 1e-9).all() and (
-            clip.start.max(axis=0) >= high - 1e-9
-        ).all()
-        upright = (np.abs(clip.end - clip.start).min(axis=1) < 1e-9).all()
-        if inside and upright:
-            return region
-    return overlap(region, clip)

@@ -19,10 +19,10 @@ from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.buffer import buffered
 from perigram.core.geometry.clean import drop_bits
 from perigram.core.geometry.measure import area
-from perigram.core.geometry.overlay import paths, sound
 from perigram.core.geometry.parallel import MITRED, Corners, Deep, Mitres, RawParallel, raw_parallel
 from perigram.core.geometry.region import FINE, MOST_VERTICES, Region
 from perigram.core.geometry.region import TOLERANCE as REGION_TOLERANCE
+from perigram.core.geometry.regularise import paths, sound
 from perigram.core.geometry.restore import Edges, region_of, restore
 
 #: Fitted outlines follow the true parallel curve within this many mm.

@@ -1,10 +1,10 @@
-"""Weld, cut away, overlap and exclude; and loops of any kind made into a region."""
+"""Weld, cut away, overlap and exclude."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any
 
 import numpy as np
 import shapely
@@ -14,18 +14,18 @@ from scipy.sparse.csgraph import connected_components
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import faces_of, outlined, turns, windings
-from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.bezier import Bools, Ints
 from perigram.core.geometry.flat import Flat
-from perigram.core.geometry.region import FINE, TOLERANCE, Region, check_coordinates
-from perigram.core.geometry.restore import SPECK, Edges, restore
+from perigram.core.geometry.region import TOLERANCE, Region
+from perigram.core.geometry.restore import Edges, restore
 
 #: Overlays with more crossings than this are refused; so many take about half a minute.
 MOST_CROSSINGS = 4_000_000
 
+#: More parts than this are handled together rather than one by one.
+_MANY = 50
 #: Edges that crossings are estimated from, of the longest and of the others.
 _LOOKED_AT = 6
-
-FillRule = Literal["nonzero", "evenodd", "positive"]
 
 
 @dataclass(frozen=True)
@@ -192,24 +192,30 @@ def weld(regions: Sequence[Region]) -> Region:
     parts = [r for r in regions if not r.is_empty]
     if len(parts) <= 2:
         return _welded(parts)
-    return Region.joined([_welded([parts[i] for i in group]) for group in _meeting(parts)])
+    groups = _meeting(parts)
+    alone = [parts[group[0]] for group in groups if len(group) == 1]
+    several = [[parts[i] for i in group] for group in groups if len(group) > 1]
+    if len(several) > _MANY:
+        # One overlay of all takes far less than one for each.
+        several = [[part for group in several for part in group]]
+    return Region.joined([*alone, *map(_welded, several)])
 
 
 def _welded(parts: Sequence[Region]) -> Region:
     if len(parts) <= 1:
         return parts[0] if parts else Region.empty()
+    outcome = _union(parts)
     flats = [r.flat for r in parts]
-    joined = _union(parts)
-    if joined is None:
+    if outcome is None:
         faces = faces_of(flats)
         points = shapely.point_on_surface(faces)
-        joined = outlined(faces[(windings(flats, points) > 0).sum(axis=1) > 0], flats)
-    return restore(Edges.of(parts, flats), [joined])[0]
+        outcome = outlined(faces[(windings(flats, points) > 0).sum(axis=1) > 0], flats)
+    return restore(Edges.of(parts, flats), [outcome])[0]
 
 
 def _union(parts: Sequence[Region]) -> Any | None:
     """GEOS's union of sound regions; None where one is not sound or the area cannot be right."""
-    bodies = np.array([r.multipolygon for r in parts])
+    bodies = _bodies(parts)
     if not shapely.is_valid(bodies).all():
         return None
     try:
@@ -227,6 +233,20 @@ def _union(parts: Sequence[Region]) -> Any | None:
     return joined if float(areas.max()) - slack <= found <= most + slack else None
 
 
+def _bodies(parts: Sequence[Region]) -> np.ndarray:
+    """The flattened regions as GEOS geometries; of many they are made in one go."""
+    if len(parts) <= _MANY:
+        return np.array([part.multipolygon for part in parts])
+    flat = Region.joined(parts).flattened(TOLERANCE)
+    coordinates, rings = flat.closed()
+    members = np.concatenate([[0], np.cumsum([part.piece_count for part in parts])])
+    return np.asarray(
+        shapely.from_ragged_array(
+            shapely.GeometryType.MULTIPOLYGON, coordinates, (rings, flat.polygon_offsets, members)
+        )
+    )
+
+
 def _meeting(parts: Sequence[Region]) -> list[list[int]]:
     """The parts in groups that meet one another, or come so near that their curves might."""
     near = 2.0 * TOLERANCE
@@ -235,13 +255,25 @@ def _meeting(parts: Sequence[Region]) -> list[list[int]]:
     boxes = shapely.box(*low.T, *high.T)
     first, second = shapely.STRtree(boxes).query(boxes, predicate="intersects")
     first, second = first[first < second], second[first < second]
+    used = np.unique(np.concatenate([first, second]))
     flat = np.array([None] * len(parts), object)
-    for i in {*first.tolist(), *second.tolist()}:
-        flat[i] = parts[i].multipolygon
-    meets = shapely.dwithin(flat[first], flat[second], near)
-    links = coo_array((meets[meets], (first[meets], second[meets])), shape=(len(parts), len(parts)))
-    count, label = connected_components(links, directed=False)
-    return [np.flatnonzero(label == group).tolist() for group in range(count)]
+    flat[used] = _bodies([parts[i] for i in used])
+    label: Any = np.arange(len(parts))
+    linked: list[tuple[Ints, Ints]] = []
+    while len(first):
+        # As many pairs at a time as there are parts: of many that overlap, most are one by then.
+        now, first = first[: len(parts)], first[len(parts) :]
+        other, second = second[: len(parts)], second[len(parts) :]
+        meets = shapely.dwithin(flat[now], flat[other], near)
+        linked.append((now[meets], other[meets]))
+        a, b = (np.concatenate(column) for column in zip(*linked, strict=True))
+        _, label = connected_components(coo_array((np.ones(len(a)), (a, b)), shape=(len(parts),) * 2), False)
+        apart = label[first] != label[second]
+        first, second = first[apart], second[apart]
+    by_group: dict[int, list[int]] = {}
+    for part, group in enumerate(label.tolist()):
+        by_group.setdefault(group, []).append(part)
+    return list(by_group.values())
 
 
 def refuse_tangles(a: Flat, b: Flat) -> None:
@@ -296,70 +328,3 @@ def _reached(region: Region, tool: Region) -> tuple[Region, Region]:
     near = np.zeros(region.piece_count, bool)
     near[shapely.STRtree(theirs).query(own, predicate="intersects")[0]] = True
     return region.select_polygons(near), region.select_polygons(~near)
-
-
-def sound(region: Region) -> Region:
-    """The region; or, where its curves cross by less than overlays can see, one in which they do not."""
-    for tolerance in (FINE, FINE / 10.0):
-        if region.is_sound:
-            break
-        region = regularise(region.segments, ~region.straight, region.loop_offsets, "positive", tolerance)
-    return region
-
-
-def regularise(
-    segments: Floats,
-    curved: Bools,
-    loop_offsets: Ints,
-    rule: FillRule = "nonzero",
-    tolerance: float = TOLERANCE,
-) -> Region:
-    """Fill rule applied: the region that closed loops of any kind enclose.
-
-    Loops may cross themselves and each other, coincide, be nested or run either way; zero-length
-    segments and loops that enclose nothing vanish.
-
-    Args:
-        segments: (n, 4, 2) control points; lines with their controls anywhere.
-        curved: (n,) false for lines.
-        loop_offsets: (m + 1,) offsets of loops; each must end where it starts, to within rounding.
-        rule: what counts as inside where loops overlap; "positive" counts only what loops of
-            positive area go round, so that stretches turned inside out vanish.
-        tolerance: how far in mm the chords that crossings are found on may be from the curves.
-
-    Raises:
-        GeometryError: for NaN, infinity or places out of reach.
-    """
-    check_coordinates(segments)
-    raw = paths(segments, curved, loop_offsets)
-    if raw.is_empty:
-        return Region.empty()
-    flat = raw.flattened(tolerance)
-    if raw.loop_count == 1 and rule != "positive" and shapely.is_valid(flat.multipolygon()):
-        # A plain loop needs no more than to run the right way round.
-        xy, after = flat.xy, flat.xy[flat.following]
-        twice = float(bezier.cross(xy, after).sum())
-        if abs(twice) > 2.0 * SPECK:
-            return raw if twice > 0.0 else raw.reversed()
-    refuse_tangles(flat, flat)
-    faces = faces_of([flat])
-    if len(faces) == 0:
-        return Region.empty()
-    around = turns(flat, shapely.point_on_surface(faces))
-    inside = {"nonzero": around != 0, "evenodd": around % 2 != 0, "positive": around > 0}[rule]
-    return restore(Edges.of([raw], [flat]), [outlined(faces[inside], [flat])])[0]
-
-
-def paths(segments: Floats, curved: Bools, loop_offsets: Ints) -> Region:
-    """Closed paths in a region's clothes, without its promises: only to be flattened and traced back."""
-    length = np.abs(np.diff(segments, axis=1)).sum(axis=(1, 2))
-    real = length > 0.0
-    loop, _ = bezier.expand(np.diff(loop_offsets))
-    sizes = np.bincount(loop[real], minlength=len(loop_offsets) - 1)
-    real &= (sizes > 1)[loop] | curved
-    sizes = np.bincount(loop[real], minlength=len(loop_offsets) - 1)
-    segments = segments[real].copy()
-    straight = ~curved[real]
-    segments[straight] = bezier.line_controls(segments[straight, 0], segments[straight, 3])
-    offsets = np.concatenate([[0], np.cumsum(sizes[sizes > 0])]).astype(np.intp)
-    return Region.from_loops(segments, curved[real], offsets, np.arange(len(offsets)))

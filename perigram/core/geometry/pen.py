@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 import shapely
 
-from perigram.core.geometry.overlay import FillRule, paths, regularise
 from perigram.core.geometry.region import Region
+from perigram.core.geometry.regularise import FillRule, paths, regularise
 
 Point = tuple[float, float]
 

@@ -14,10 +14,11 @@ from perigram.core.geometry.arrange import faces_of, outlined
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.flat import Flat
 from perigram.core.geometry.offset import TOLERANCE, without_tails
-from perigram.core.geometry.overlay import paths, sound, weld
+from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.parallel import FLAT, MITRED, ROUND, Mitres, raw_parallel
 from perigram.core.geometry.region import FINE, MOST_VERTICES, Region, check_coordinates
 from perigram.core.geometry.region import TOLERANCE as REGION_TOLERANCE
+from perigram.core.geometry.regularise import paths, sound
 from perigram.core.geometry.restore import Edges, region_of, restore
 
 Cap = Literal["butt", "round", "square"]

@@ -115,6 +115,9 @@ def embedding(fs_type: int) -> str:
 
 def _looked_at(data: bytes, kind: str) -> FontFile:
     tables = TTFont(BytesIO(data), lazy=True)
+    reader = tables.reader
+    if any(entry.offset + entry.length > len(data) for entry in reader.tables.values()):
+        raise _Unfit("is cut short: parts of it are missing. Download or export it once more.")
     if not any(tag in tables for tag in ("glyf", "CFF ", "CFF2")):
         raise _Unfit("holds pictures of letters, not outlines, so there is nothing to cut.")
     font = Font(data)
@@ -132,7 +135,7 @@ def _looked_at(data: bytes, kind: str) -> FontFile:
         name=(names.getBestFullName() or font.family)[:120],
         embedding=embedding(getattr(os2, "fsType", 0)),
         licence=(names.getDebugName(13) or names.getDebugName(0) or "").strip()[:300],
-        characters=len(font.coverage),
+        characters=sum(map(font.draws, map(chr, font.coverage))),
         covers=font.covers,
         coverage=_coverage(font),
         axes=font.axes,
@@ -142,7 +145,7 @@ def _looked_at(data: bytes, kind: str) -> FontFile:
 
 def _coverage(font: Font) -> dict[str, tuple[int, int]]:
     return {
-        name: (sum(ord(c) in font.coverage for c in characters), len(characters))
+        name: (sum(font.draws(c) for c in characters), len(characters))
         for name, characters in COVERED.items()
     }
 

@@ -30,6 +30,9 @@ _JOINING_SAMPLE = "minimum launched evening hidden"
 #: Chords in mm that are near enough for that, at `GLYPH_CAP_HEIGHT`.
 _JOINING_CHORDS = 0.05
 
+#: Letters and symbols that are there to be blank: Unicode's fillers, and Braille without a dot.
+_BLANK = frozenset("\u115f\u1160\u3164\uffa0\u2800")
+
 #: Features of shaping: on, off or the number of an alternate, for all or for ranges of characters.
 Features = Mapping[str, bool | int | Sequence[tuple[int, int, int]]]
 
@@ -102,13 +105,23 @@ class Font:
     def covers(self) -> str:
         """Every character the font has a glyph for, controls and halves of pairs left out."""
         return "".join(
-            c for c in map(chr, sorted(self.coverage)) if unicodedata.category(c) not in ("Cc", "Cs")
+            c
+            for c in map(chr, sorted(self.coverage))
+            if unicodedata.category(c) not in ("Cc", "Cs") and self.draws(c)
         )
 
+    def draws(self, character: str) -> bool:
+        """Whether the font has a glyph for a character, with ink where there should be some."""
+        if ord(character) not in self.coverage:
+            return False
+        if unicodedata.category(character)[0] not in "LNPS" or character in _BLANK:
+            return True
+        extents = self._font.get_glyph_extents(self._font.get_nominal_glyph(ord(character)) or 0)
+        return extents is not None and (extents.width != 0 or extents.height != 0)
+
     def missing(self, text: str) -> list[str]:
-        """Characters of the text that the font has no glyph for, each once, in order."""
-        wanted = dict.fromkeys(c for c in text if not c.isspace())
-        return [c for c in wanted if ord(c) not in self.coverage]
+        """Characters of the text that the font cannot draw, each once, in order."""
+        return [c for c in dict.fromkeys(c for c in text if not c.isspace()) if not self.draws(c)]
 
     def shape(self, text: str, features: Features | None = None) -> list[Glyph]:
         """Glyphs of the text in visual order, kerned, ligated and reordered by HarfBuzz."""

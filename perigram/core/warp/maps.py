@@ -11,8 +11,8 @@ from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.finish import without_hairs
-from perigram.core.geometry.overlay import regularise, sound
 from perigram.core.geometry.region import LIMIT, Region
+from perigram.core.geometry.regularise import regularise, sound
 
 #: How far in mm a mapped curve may be from the cubics that stand for it.
 TOLERANCE = 0.005

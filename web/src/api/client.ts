@@ -1,4 +1,5 @@
 import createClient, { type Middleware } from "openapi-fetch";
+import { useDoor } from "./door";
 import type { components, paths } from "./schema";
 
 type Schemas = components["schemas"];
@@ -39,6 +40,7 @@ export type Session = Schemas["Session"];
 export type DesignState = Schemas["DesignState"];
 export type PastState = Schemas["PastState"];
 export type Saved = Schemas["Saved"];
+export type RemovedEntry = Schemas["RemovedEntry"];
 export type Edited = Schemas["EditedOut"];
 export type ShelfEntry = Schemas["ShelfEntry"];
 export type Box = [number, number, number, number];
@@ -77,13 +79,19 @@ async function problemOf(response: Response): Promise<Problem> {
   }
 }
 
+/** A refused call; one that says the session is over also makes the bench ask for the password. */
+async function refusalOf(response: Response): Promise<Problem> {
+  if (response.status === 401 && !response.url.endsWith("/api/session")) useDoor.getState().setOut(true);
+  return problemOf(response);
+}
+
 const withCsrfAndProblems: Middleware = {
   onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-CSRFToken", cookie("csrftoken"));
     return request;
   },
   async onResponse({ response }) {
-    if (!response.ok) throw await problemOf(response);
+    if (!response.ok) throw await refusalOf(response);
   },
   onError() {
     return new Problem(0, "The server cannot be reached. Your work stays here and is saved as soon as it can.");
@@ -105,7 +113,7 @@ async function sendFile<T>(address: string, file: File): Promise<T> {
   const form = new FormData();
   form.append("file", file);
   const response = await fetch(address, { method: "POST", body: form, headers: { "X-CSRFToken": cookie("csrftoken") } });
-  if (!response.ok) throw await problemOf(response);
+  if (!response.ok) throw await refusalOf(response);
   return (await response.json()) as T;
 }
 
@@ -116,6 +124,6 @@ export const sendFont = (file: File) => sendFile<Font>("/api/fonts", file);
 export async function fetchCutFiles(design: string, revision: number, formats: string[]): Promise<Blob> {
   const query = new URLSearchParams([["revision", String(revision)], ...formats.map((format) => ["format", format])]);
   const response = await fetch(`/api/designs/${design}/cut-files?${query}`);
-  if (!response.ok) throw await problemOf(response);
+  if (!response.ok) throw await refusalOf(response);
   return response.blob();
 }

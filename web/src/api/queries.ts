@@ -17,10 +17,12 @@ import {
   type Part,
   type Piece,
   type PlacedLetter,
+  type RemovedEntry,
   sendFont,
   type Session,
   type ShelfEntry,
 } from "./client";
+import { useDoor } from "./door";
 
 export function useSession() {
   return useQuery({ queryKey: ["session"], queryFn: () => data<Session>(api.GET("/api/session")) });
@@ -33,8 +35,31 @@ export function useSignIn() {
       who === "demo"
         ? data<Session>(api.POST("/api/session/demo"))
         : data<Session>(api.POST("/api/session", { body: who })),
+    onSuccess: (session) => {
+      client.setQueryData(["session"], session);
+      useDoor.getState().setOut(false);
+    },
+  });
+}
+
+export function useMakeAccount() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (account: { user: string; password: string; invitation: string }) =>
+      data<Session>(api.POST("/api/account", { body: account })),
     onSuccess: (session) => client.setQueryData(["session"], session),
   });
+}
+
+export function useChangePassword() {
+  return useMutation({
+    mutationFn: (words: { old: string; new: string }) => data<Session>(api.PUT("/api/account/password", { body: words })),
+  });
+}
+
+/** Designs taken off the shelf that can still be put back. */
+export function useRemoved() {
+  return useQuery({ queryKey: ["shelf", "removed"], queryFn: () => data<RemovedEntry[]>(api.GET("/api/designs/removed")) });
 }
 
 export function useSignOut() {

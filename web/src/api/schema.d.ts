@@ -4,6 +4,40 @@
  */
 
 export interface paths {
+    "/api/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make Account */
+        post: operations["perigram_studio_api_make_account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change Password */
+        put: operations["perigram_studio_api_change_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs": {
         parameters: {
             query?: never;
@@ -16,6 +50,26 @@ export interface paths {
         put?: never;
         /** Add Design */
         post: operations["perigram_studio_api_add_design"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/removed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Removed Designs
+         * @description What was taken from the shelf and can still be brought back, latest first.
+         */
+        get: operations["perigram_studio_api_removed_designs"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1906,10 +1960,29 @@ export interface components {
              */
             rows: number;
         };
+        /** NewAccount */
+        NewAccount: {
+            /**
+             * Invitation
+             * @default
+             */
+            invitation: string;
+            /** Password */
+            password: string;
+            /** User */
+            user: string;
+        };
         /** NewName */
         NewName: {
             /** Name */
             name: string;
+        };
+        /** NewPassword */
+        NewPassword: {
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
         };
         /**
          * OwnLetter
@@ -2394,6 +2467,27 @@ export interface components {
             /** Line */
             line: string;
         };
+        /** RemovedEntry */
+        RemovedEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            picture: components["schemas"]["ShelfPicture"];
+            /**
+             * Removed
+             * Format: date-time
+             */
+            removed: string;
+            /**
+             * Updated
+             * Format: date-time
+             */
+            updated: string;
+        };
         /** Repeat */
         Repeat: {
             /**
@@ -2584,6 +2678,11 @@ export interface components {
         Session: {
             /** Demo */
             demo: boolean;
+            /**
+             * Sign Up
+             * @enum {string}
+             */
+            sign_up: "open" | "invitation" | "closed";
             /** User */
             user: string | null;
         };
@@ -2877,6 +2976,72 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    perigram_studio_api_make_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAccount"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_api_change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     perigram_studio_api_shelf: {
         parameters: {
             query?: never;
@@ -2893,6 +3058,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShelfEntry"][];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -2919,6 +3093,44 @@ export interface operations {
                     "application/json": components["schemas"]["DesignState"];
                 };
             };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_api_removed_designs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemovedEntry"][];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_api_open_design: {
@@ -2939,6 +3151,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DesignState"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -2976,6 +3197,24 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Gone */
+            410: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_api_remove_design: {
@@ -2995,6 +3234,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
             };
         };
     };
@@ -3022,6 +3270,15 @@ export interface operations {
                     "application/json": components["schemas"]["Saved"];
                 };
             };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_api_bring_design_back: {
@@ -3041,6 +3298,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
             };
         };
     };
@@ -3062,6 +3328,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShelfEntry"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -3107,6 +3382,15 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemOut"];
                 };
             };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_api_past_states: {
@@ -3127,6 +3411,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PastState"][];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -3150,6 +3443,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DesignState"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -3179,6 +3481,15 @@ export interface operations {
                     "application/json": components["schemas"]["PastState"];
                 };
             };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_bench_api_figures: {
@@ -3197,6 +3508,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CurveOut"][];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -3222,6 +3542,15 @@ export interface operations {
                     "application/json": components["schemas"]["FontPreview"][];
                 };
             };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_lettering_api_all_fonts: {
@@ -3240,6 +3569,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FontOut"][];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -3272,6 +3610,15 @@ export interface operations {
                     "application/json": components["schemas"]["FontOut"];
                 };
             };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_lettering_api_remove_font: {
@@ -3291,6 +3638,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
             };
         };
     };
@@ -3314,6 +3670,15 @@ export interface operations {
                     "application/json": components["schemas"]["GlyphGroup"][];
                 };
             };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_api_habits: {
@@ -3332,6 +3697,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HabitsOut"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -3358,6 +3732,15 @@ export interface operations {
                     "application/json": components["schemas"]["HabitsOut"];
                 };
             };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_api_kinds: {
@@ -3376,6 +3759,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BasicsOut"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -3402,6 +3794,15 @@ export interface operations {
                     "application/json": components["schemas"]["FeatureOut"][];
                 };
             };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_lettering_api_letter_forms: {
@@ -3424,6 +3825,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FormOut"][];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -3450,6 +3860,15 @@ export interface operations {
                     "application/json": components["schemas"]["EditedOut"];
                 };
             };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_bench_api_arrange_lines: {
@@ -3472,6 +3891,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditedOut"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -3498,6 +3926,15 @@ export interface operations {
                     "application/json": components["schemas"]["EditedOut"];
                 };
             };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_bench_api_change_line: {
@@ -3520,6 +3957,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditedOut"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -3546,6 +3992,15 @@ export interface operations {
                     "application/json": components["schemas"]["CurveOut"][];
                 };
             };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_bench_api_remove_line: {
@@ -3570,6 +4025,15 @@ export interface operations {
                     "application/json": components["schemas"]["EditedOut"];
                 };
             };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_bench_api_parts: {
@@ -3592,6 +4056,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartOut"][];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -3624,6 +4097,15 @@ export interface operations {
                     "application/json": components["schemas"]["PictureOut"];
                 };
             };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_api_picture: {
@@ -3644,6 +4126,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PictureOut"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -3670,6 +4161,15 @@ export interface operations {
                     "application/json": components["schemas"]["PieceOut"][];
                 };
             };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_bench_api_anchor: {
@@ -3692,6 +4192,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnchorOut"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -3718,6 +4227,15 @@ export interface operations {
                     "application/json": components["schemas"]["ProofOut"];
                 };
             };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_bench_api_scale: {
@@ -3742,6 +4260,15 @@ export interface operations {
                     "application/json": components["schemas"]["EditedOut"];
                 };
             };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_api_session: {
@@ -3760,6 +4287,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -3786,6 +4322,15 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_api_sign_out: {
@@ -3806,6 +4351,15 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
         };
     };
     perigram_studio_api_sign_in_to_demo: {
@@ -3824,6 +4378,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };

@@ -6,7 +6,7 @@ import { Bench } from "./Bench";
 import { useBench } from "../state/store";
 
 /** Fetches the design, puts it on the bench, and shows the bench. */
-export function BenchPage() {
+export function BenchPage({ user }: { user: string }) {
   const { id = "" } = useParams();
   const client = useQueryClient();
   const ready = useBench((state) => state.opened);
@@ -41,5 +41,5 @@ export function BenchPage() {
     );
   }
   if (!stored.data || ready !== id) return <p className="p-8 text-soft">Laying out the design…</p>;
-  return <Bench key={id} id={id} revision={stored.data.revision} opened={stored.data.design} />;
+  return <Bench key={id} user={user} id={id} revision={stored.data.revision} opened={stored.data.design} />;
 }

@@ -25,18 +25,21 @@ const SAVE_WORDS: Record<SaveState, string> = {
   waiting: "saving…",
   unsaved: "not saved yet",
   conflict: "changed elsewhere",
+  removed: "removed elsewhere",
 };
 
 interface Props {
   id: string;
   design: Design;
   proof: ShownProof | null;
+  /** the picture is of an earlier state, since the server could not be asked */
+  proofIsOld: boolean;
   saveState: SaveState;
   saveNow: () => Promise<number>;
 }
 
 /** Name, size and saved state; undo and redo; and the way out to the cutter. */
-export function Header({ id, design, proof, saveState, saveNow }: Props) {
+export function Header({ id, design, proof, proofIsOld, saveState, saveNow }: Props) {
   const temporal = useStore(useBench.temporal);
   const kinds = useKinds();
   const box = proof?.bounds;
@@ -59,6 +62,7 @@ export function Header({ id, design, proof, saveState, saveNow }: Props) {
           </>
         )}
         <span role="status">{SAVE_WORDS[saveState]}</span>
+        {proofIsOld && <span role="status"> · proof not up to date</span>}
       </p>
       <div className="ml-auto flex items-center gap-2">
         <IconButton

@@ -1,21 +1,21 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { LogOut, Plus } from "lucide-react";
+import { Plus } from "lucide-react";
 import { useNavigate } from "react-router";
 import { api, data, type DesignState } from "../api/client";
 import { useHabits } from "../api/habits";
-import { BASICS, useShelf, useSignOut } from "../api/queries";
+import { BASICS, useShelf } from "../api/queries";
 import { Button } from "../ui/Button";
-import { IconButton } from "../ui/IconButton";
 import { sayProblem } from "../ui/notices";
 import { Wordmark } from "../ui/Wordmark";
+import { AccountPanel } from "./AccountPanel";
 import { DesignCard } from "./DesignCard";
+import { RemovedDesigns } from "./RemovedDesigns";
 
 /** All designs of the shop, as finished pictures. */
 export function Shelf({ user }: { user: string }) {
   const shelf = useShelf();
   const navigate = useNavigate();
   const client = useQueryClient();
-  const signOut = useSignOut();
   const { unit } = useHabits();
   const start = useMutation({
     mutationFn: async () => {
@@ -38,9 +38,7 @@ export function Shelf({ user }: { user: string }) {
           <Button look="main" onClick={() => start.mutate()} disabled={start.isPending}>
             <Plus size={16} /> New design
           </Button>
-          <IconButton label="Sign out" onClick={() => signOut.mutate()}>
-            <LogOut size={16} />
-          </IconButton>
+          <AccountPanel user={user} />
         </div>
       </header>
       <main className="mx-auto w-full max-w-300 p-6">
@@ -68,6 +66,7 @@ export function Shelf({ user }: { user: string }) {
             <DesignCard key={entry.id} entry={entry} />
           ))}
         </ul>
+        <RemovedDesigns />
       </main>
     </div>
   );

@@ -1,7 +1,8 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { api, data, type Design, Problem, type Saved } from "../api/client";
+import { onSignedInAgain } from "../api/door";
 
-export type SaveState = "saved" | "saving" | "waiting" | "unsaved" | "conflict";
+export type SaveState = "saved" | "saving" | "waiting" | "unsaved" | "conflict" | "removed";
 
 /** The other version, when the design was changed in another window. */
 export interface Conflict {
@@ -11,27 +12,30 @@ export interface Conflict {
 
 const CHANGED_ELSEWHERE =
   "This design was changed in another window meanwhile. Choose above which version to go on with, then do this again.";
+const REMOVED = "This design was removed from the shelf. Put it back, then do this again.";
 const QUIET = 500;
 const RETRY = 4000;
 
 /** Saves each change once it has been quiet for a moment; a refused save keeps both versions. */
 export function useAutosave(id: string, revision: number, opened: Design, design: Design) {
   const [state, setState] = useState<SaveState>("saved");
-  const [savedDesign, setSavedDesign] = useState(opened);
+  const [stored, setStored] = useState({ design: opened, base: revision });
   const [conflict, setConflict] = useState<Conflict | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const base = useRef(revision);
   const saved = useRef(opened);
   const current = useRef(design);
   const flight = useRef<Promise<number> | null>(null);
-  const stuck = useRef(false);
+  /** why saving is no use before something is settled */
+  const stuck = useRef<string | null>(null);
+  const refused = useRef<Design | null>(null);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const again = useRef<() => void>(() => undefined);
 
   /** Save until what is stored is what is on the bench; the revision it has then. */
   const saveAll = useCallback(async () => {
     while (saved.current !== current.current) {
-      if (stuck.current) throw new Problem(409, CHANGED_ELSEWHERE);
+      if (stuck.current) throw new Problem(409, stuck.current);
       const next = current.current;
       setState("saving");
       try {
@@ -43,18 +47,26 @@ export function useAutosave(id: string, revision: number, opened: Design, design
         );
         base.current = answer.revision;
         saved.current = next;
-        setSavedDesign(next);
+        setStored({ design: next, base: answer.revision });
         setProblem(null);
         setState("saved");
       } catch (error) {
         if (error instanceof Problem && error.status === 409) {
-          stuck.current = true;
+          stuck.current = CHANGED_ELSEWHERE;
+          refused.current = next;
           setConflict({ revision: Number(error.extra.revision), design: error.extra.design as Design });
           setState("conflict");
           throw new Problem(409, CHANGED_ELSEWHERE);
         }
+        if (error instanceof Problem && error.status === 410) {
+          stuck.current = REMOVED;
+          setState("removed");
+          throw error;
+        }
         setProblem(error instanceof Error ? error.message : String(error));
         setState("unsaved");
+        // Nothing helps before somebody has signed in again.
+        if (error instanceof Problem && error.status === 401) throw error;
         timer.current = setTimeout(() => again.current(), RETRY);
         throw error;
       }
@@ -78,6 +90,7 @@ export function useAutosave(id: string, revision: number, opened: Design, design
 
   useEffect(() => {
     again.current = save;
+    return onSignedInAgain(save);
   }, [save]);
 
   useEffect(() => {
@@ -105,19 +118,31 @@ export function useAutosave(id: string, revision: number, opened: Design, design
   /** Go on with this window's version, or with the other one, which is given to `take`. */
   function settle(keepMine: boolean, take: (design: Design) => void) {
     if (!conflict) return;
+    // What was typed since the first refusal is set aside too before the other version takes its place.
+    if (!keepMine && current.current !== refused.current) {
+      const body = { base: base.current, design: current.current };
+      void api.PUT("/api/designs/{design_id}", { params: { path: { design_id: id } }, body }).catch(() => undefined);
+    }
     base.current = conflict.revision;
-    stuck.current = false;
+    stuck.current = null;
     setConflict(null);
     if (keepMine) save();
     else {
       saved.current = conflict.design;
-      setSavedDesign(conflict.design);
+      setStored({ design: conflict.design, base: conflict.revision });
       setState("saved");
       take(conflict.design);
     }
   }
 
+  /** Put a design that was removed elsewhere back on the shelf, and save what is on the bench. */
+  async function putBack() {
+    await api.POST("/api/designs/{design_id}/bring-back", { params: { path: { design_id: id } } });
+    stuck.current = null;
+    save();
+  }
+
   // What is on the bench counts as saved only from the moment it is, not from the last time it was.
-  const shown: SaveState = design === savedDesign ? "saved" : state === "saved" ? "waiting" : state;
-  return { state: shown, problem, conflict, settle, saveNow };
+  const shown: SaveState = design === stored.design ? "saved" : state === "saved" ? "waiting" : state;
+  return { state: shown, problem, conflict, settle, putBack, saveNow, stored };
 }

@@ -1,5 +1,6 @@
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { api, data, type Design, Problem, type Proof } from "../api/client";
+import { onSignedInAgain } from "../api/door";
 
 /** A proof with every path in hand, and the design it is of. */
 export interface ShownProof {
@@ -16,6 +17,10 @@ export interface ShownProof {
 /** Paths the server sent, by key; it is told of these and does not send them again. */
 const held = new Map<string, string>();
 const MOST_HELD = 400;
+const RETRY = 3000;
+
+/** Whether asking again may help: the server was away, busy or restarting. */
+const passes = (problem: Problem) => problem.status === 0 || problem.status === 429 || problem.status >= 500;
 
 function keep(proof: Proof) {
   for (const thing of [...proof.results, ...proof.plies]) {
@@ -54,9 +59,12 @@ export function useProof(design: Design) {
   const [busy, setBusy] = useState(false);
   const wanted = useRef<Design | null>(null);
   const running = useRef(false);
+  const retry = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const again = useRef<(design: Design) => void>(() => undefined);
 
-  useEffect(() => {
-    wanted.current = design;
+  const ask = useCallback((next: Design) => {
+    clearTimeout(retry.current);
+    wanted.current = next;
     if (running.current) return;
     running.current = true;
     void (async () => {
@@ -71,14 +79,31 @@ export function useProof(design: Design) {
           setProblem(null);
           if (!drawn.checked && !wanted.current) setProof(await prove(next, true));
         } catch (error) {
-          setProblem(error instanceof Problem ? error : new Problem(0, String(error)));
+          const said = error instanceof Problem ? error : new Problem(0, String(error));
+          setProblem(said);
+          // An outage passes by itself; what is wrong with the design does not.
+          if (passes(said) && !wanted.current) retry.current = setTimeout(() => again.current(next), RETRY);
         }
         clearTimeout(slow);
         setBusy(false);
       }
       running.current = false;
     })();
-  }, [design]);
+  }, []);
+
+  useEffect(() => {
+    again.current = ask;
+    ask(design);
+    const now = () => ask(design);
+    addEventListener("online", now);
+    const leave = onSignedInAgain(now);
+    return () => {
+      removeEventListener("online", now);
+      leave();
+    };
+  }, [design, ask]);
+
+  useEffect(() => () => clearTimeout(retry.current), []);
 
   return { proof, problem, busy };
 }

@@ -339,6 +339,8 @@ def _lead(gap: Gap, row: SetRow, font: Font) -> Lead:
 def _says_missing(font: Font, missing: list[str], tools: Tools) -> str:
     shown = ", ".join(_named(c) for c in missing[:6])
     having = tools.sources.fonts_with("".join(missing))
+    if any(ord(c) in font.coverage for c in missing):
+        shown += " that it can draw"
     if not having:
         return f"{font.family} has no {shown}, nor has any other font here. Use other words."
     names = " or ".join(having[:2]) if len(having) < 3 else f"{', '.join(having[:2])} or {having[2]}"

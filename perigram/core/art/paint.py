@@ -1,0 +1,281 @@
+"""Painted shapes as the regions they cover, many at a time."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+import shapely
+
+from perigram.core.art.outlines import Outlines
+from perigram.core.art.scene import Area, Painted
+from perigram.core.errors import GeometryError
+from perigram.core.geometry import bezier
+from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.measure import piece_areas
+from perigram.core.geometry.overlay import overlap, weld
+from perigram.core.geometry.region import LIMIT, Region
+from perigram.core.geometry.regularise import FillRule, regularise_each
+from perigram.core.geometry.stroke import Pen, stroked
+
+MM_PER_PX = 25.4 / 96.0
+#: Drawings are read at this many mm across, so that strokes and clips are as exact however small they are.
+_ACROSS = 1000.0
+#: Strokes of about this many segments at most are made at once.
+_AT_ONCE = 2000
+
+Box = tuple[Floats, Floats]
+
+
+def covered(painted: Sequence[Painted]) -> tuple[list[tuple[int, Region, float]], Floats]:
+    """What each painted shape covers, from bottom to top.
+
+    Returns:
+        Of each layer the shape it is of, its region and how light it is; and the (2, 3) map from where they
+        were made, at a size at which strokes and clips are exact, to mm.
+
+    Raises:
+        GeometryError: for places out of reach, or too many points.
+    """
+    boxes = [one.outlines.mapped(one.matrix).box for one in painted]
+    if not boxes:
+        return [], np.eye(2, 3)
+    known: dict[tuple[int, ...], Box] = {}
+    for one in painted:
+        if (key := tuple(map(id, one.clips))) not in known:
+            known[key] = _frame(one.clips)
+    frames = [known[tuple(map(id, one.clips))] for one in painted]
+    seen = [
+        not ((box[1] + 2.0 * _reach(one) < frame[0]).any() or (box[0] - 2.0 * _reach(one) > frame[1]).any())
+        for one, box, frame in zip(painted, boxes, frames, strict=True)
+    ]
+    onto, back = _working_units(boxes, frames)
+    matrices = [onto @ np.vstack([one.matrix, [0.0, 0.0, 1.0]]) for one in painted]
+    filled = [k for k, one in enumerate(painted) if seen[k] and one.fill is not None]
+    outlines = [_closed(painted[k].outlines.mapped(matrices[k]), painted[k].rule) for k in filled]
+    fills = dict(zip(filled, regularise_each(outlines), strict=True))
+    stroked = [k for k, one in enumerate(painted) if seen[k] and one.stroke is not None]
+    areas = _strokes([painted[k] for k in stroked], [matrices[k] for k in stroked])
+    strokes = dict(zip(stroked, areas, strict=True))
+    layers = [
+        (k, region, shade)
+        for k, one in enumerate(painted)
+        for region, shade in _layers(one, fills.get(k), strokes.get(k))
+    ]
+    clipped = _Clips(onto).within(
+        [region for _, region, _ in layers], [painted[k].clips for k, _, _ in layers]
+    )
+    return [
+        (k, region, shade)
+        for (k, _, shade), region in zip(layers, clipped, strict=True)
+        if not region.is_empty
+    ], back
+
+
+def _layers(one: Painted, fill: Region | None, stroke: Region | None) -> list[tuple[Region, float]]:
+    """A shape's fill and its stroke on top; one where they look alike."""
+    if fill is not None and stroke is not None and abs((one.fill or 0.0) - (one.stroke or 0.0)) < 0.005:
+        return [(weld([fill, stroke]), one.fill or 0.0)]
+    layers = [(fill, one.fill), (stroke, one.stroke)]
+    return [(region, shade) for region, shade in layers if region is not None and shade is not None]
+
+
+def _working_units(boxes: Sequence[Box], frames: Sequence[Box]) -> tuple[Floats, Floats]:
+    """The maps (2, 3) from px to where shapes are made, its middle that of what is seen, and on to mm."""
+    low = np.min([np.maximum(box[0], frame[0]) for box, frame in zip(boxes, frames, strict=True)], axis=0)
+    high = np.max([np.minimum(box[1], frame[1]) for box, frame in zip(boxes, frames, strict=True)], axis=0)
+    across = float((high - low).max())
+    if not np.isfinite(across):
+        raise GeometryError("A coordinate is not a number; the shape cannot be cut.")
+    if across * MM_PER_PX > LIMIT:
+        raise GeometryError(
+            f"A coordinate lies beyond {LIMIT / 1000:.0f} m; make it smaller or move it nearer."
+        )
+    by = _ACROSS / across if across > 1e-6 else 1.0
+    middle = (low + high) / 2.0
+    home = MM_PER_PX / by
+    return (
+        np.array([[by, 0.0, -by * middle[0]], [0.0, by, -by * middle[1]]]),
+        np.array([[home, 0.0, MM_PER_PX * middle[0]], [0.0, home, MM_PER_PX * middle[1]]]),
+    )
+
+
+def _reach(one: Painted) -> float:
+    """How far in px strokes reach from their path at most."""
+    if one.stroke is None:
+        return 0.0
+    return _half(one) * float(np.hypot(*one.matrix[:, :2]).max())
+
+
+def _half(one: Painted) -> float:
+    """How far a stroke reaches in the shape's own units."""
+    return one.pen.width / 2.0 * max(one.pen.limit, 1.5)
+
+
+def _frame(clips: Sequence[Area]) -> Box:
+    """The box in px that clips leave of a shape at most; without end where there are none."""
+    low, high = np.full(2, -np.inf), np.full(2, np.inf)
+    for area in clips:
+        boxes = [outlines.box for outlines, _, _ in area.shapes]
+        if boxes:
+            low = np.maximum(low, np.min([box[0] for box in boxes], axis=0))
+            high = np.minimum(high, np.max([box[1] for box in boxes], axis=0))
+    return low, high
+
+
+def _closed(outlines: Outlines, rule: str) -> tuple[Floats, Bools, Ints, FillRule]:
+    """Outlines to be filled, open ones closed by a line."""
+    starts, ends = outlines.starts[:-1], outlines.starts[1:]
+    own = outlines.segments
+    open_ = np.flatnonzero((own[ends - 1, 3] != own[starts, 0]).any(axis=1))
+    kind: FillRule = "evenodd" if rule == "evenodd" else "nonzero"
+    if len(open_) == 0:
+        return own, outlines.curved, outlines.starts, kind
+    first, last = own[ends[open_] - 1, 3], own[starts[open_], 0]
+    segments = np.insert(own, ends[open_], np.stack([first, first, last, last], axis=1), axis=0)
+    curved = np.insert(outlines.curved, ends[open_], False)
+    sizes = ends - starts
+    sizes[open_] += 1
+    loops = np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
+    return segments, curved, loops, kind
+
+
+def _strokes(painted: Sequence[Painted], matrices: Sequence[Floats]) -> list[Region]:
+    """The areas of strokes: made in the shapes' own units, so that they are stretched as those are.
+
+    Strokes by one pen that lie apart are made together.
+    """
+    made = [Region.empty()] * len(painted)
+    alike: dict[tuple[Pen, bytes], list[int]] = {}
+    for k, (one, matrix) in enumerate(zip(painted, matrices, strict=True)):
+        alike.setdefault((one.pen, matrix[:, :2].tobytes()), []).append(k)
+    for (pen, _), members in alike.items():
+        linear = matrices[members[0]][:, :2]
+        by = float(abs(np.linalg.det(linear))) ** 0.5
+        if by < 1e-9 or not np.isfinite(by):
+            continue
+        own = linear / by
+        shift = [np.linalg.solve(own, matrices[k][:, 2]) for k in members]
+        large = [
+            painted[k].outlines.mapped(np.array([[by, 0.0, x], [0.0, by, y]]))
+            for k, (x, y) in zip(members, shift, strict=True)
+        ]
+        reach = by * _half(painted[members[0]])
+        boxes = np.array([[*(one.box[0] - reach), *(one.box[1] + reach)] for one in large])
+        wide = Pen(pen.width * by, pen.cap, pen.join, pen.limit)
+        for group in _apart(boxes, [len(one.segments) for one in large]):
+            region = _stroked_together([large[i] for i in group], wide)
+            for i, part in zip(group, _sorted_out(region, boxes[group]), strict=True):
+                made[members[i]] = part.transformed(np.column_stack([own, np.zeros(2)]))
+    return made
+
+
+def _stroked_together(outlines: Sequence[Outlines], pen: Pen) -> Region:
+    sizes = np.concatenate([np.diff(one.starts) for one in outlines])
+    return stroked(
+        np.concatenate([one.segments for one in outlines]),
+        np.concatenate([one.curved for one in outlines]),
+        np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp),
+        np.concatenate([one.closed for one in outlines]),
+        pen,
+    )
+
+
+def _apart(boxes: Floats, sizes: Sequence[int]) -> Iterator[list[int]]:
+    """Boxes (n, 4) in groups of which no two meet, none of more than `_AT_ONCE` by their sizes."""
+    shapes = shapely.box(*boxes.T)
+    near: list[list[int]] = [[] for _ in shapes]
+    for a, b in shapely.STRtree(shapes).query(shapes, predicate="intersects").T.tolist():
+        if b < a:
+            near[a].append(b)
+    group = np.zeros(len(shapes), np.intp)
+    for k, others in enumerate(near):
+        taken = {int(group[other]) for other in others}
+        group[k] = next(number for number in range(len(taken) + 1) if number not in taken)
+    for number in range(int(group.max(initial=-1)) + 1):
+        members = np.flatnonzero(group == number)
+        batch = np.cumsum([sizes[int(k)] for k in members]) // _AT_ONCE
+        yield from (members[batch == one].tolist() for one in np.unique(batch))
+
+
+def _sorted_out(region: Region, boxes: Floats) -> list[Region]:
+    """The pieces of a region by the box (n, 4) each lies in; no two boxes meet."""
+    if region.is_empty or len(boxes) == 1:
+        return [region] * len(boxes)
+    low, high = np.split(region.piece_boxes(), 2, axis=1)
+    nearest = shapely.STRtree(shapely.box(*boxes.T)).nearest(shapely.points((low + high) / 2.0))
+    of: list[list[Region]] = [[] for _ in boxes]
+    for piece, box in zip(region.pieces(), nearest.tolist(), strict=True):
+        of[box].append(piece)
+    return [Region.joined(pieces) for pieces in of]
+
+
+class _Clips:
+    """Clip areas as regions, each made once."""
+
+    def __init__(self, onto: Floats) -> None:
+        self._onto = onto
+        self._made: dict[int, tuple[Area, Region]] = {}
+
+    def within(self, regions: Sequence[Region], clips: Sequence[tuple[Area, ...]]) -> list[Region]:
+        """What of each region all of its clips let through; its own bits where that is all of it."""
+        made = list(regions)
+        for depth in range(max(map(len, clips), default=0)):
+            crossed: dict[int, list[int]] = {}
+            for k, areas in enumerate(clips):
+                if depth < len(areas) and not made[k].is_empty:
+                    clip = self._region(areas[depth])
+                    if not _holds(clip, made[k]):
+                        crossed.setdefault(id(areas[depth]), []).append(k)
+            for area, members in crossed.items():
+                clip = self._made[area][1]
+                boxes = np.array([_box(made[k]) for k in members])
+                for group in _apart(boxes, [made[k].node_count for k in members]):
+                    inside = overlap(Region.joined([made[members[i]] for i in group]), clip)
+                    for i, part in zip(group, _sorted_out(inside, boxes[group]), strict=True):
+                        made[members[i]] = part
+        return made
+
+    def _region(self, area: Area) -> Region:
+        if id(area) not in self._made:
+            shapes = regularise_each(
+                [_closed(outlines.mapped(self._onto), rule) for outlines, rule, _ in area.shapes]
+            )
+            region = weld(self.within(shapes, [clips for _, _, clips in area.shapes]))
+            if not region.is_empty:
+                shapely.prepare(region.multipolygon)
+            self._made[id(area)] = area, region
+        return self._made[id(area)][1]
+
+
+def _box(region: Region) -> Floats:
+    return np.concatenate([region.curves.min(axis=(0, 1)), region.curves.max(axis=(0, 1))])
+
+
+def _holds(clip: Region, region: Region) -> bool:
+    """Whether the box round a region lies within a clip; quick to tell where that is an upright box too."""
+    if clip.is_empty:
+        return False
+    x0, y0, x1, y1 = _box(region)
+    if clip.node_count == 4 and clip.piece_count == 1 and clip.straight.all():
+        low, high = clip.start.min(axis=0), clip.start.max(axis=0)
+        upright = (np.abs(clip.end - clip.start).min(axis=1) < 1e-9).all()
+        if upright and (low <= (x0 + 1e-9, y0 + 1e-9)).all() and (high >= (x1 - 1e-9, y1 - 1e-9)).all():
+            return True
+    return bool(shapely.contains_properly(clip.multipolygon, shapely.box(x0, y0, x1, y1)))
+
+
+def shape_pieces(
+    layers: Sequence[tuple[int, Region, float]], back: Floats, speck: float
+) -> Iterator[tuple[int, Region, float]]:
+    """The pieces of layers one by one in mm, but for those of less than `speck` mm^2 where they were made."""
+    regions = [region for _, region, _ in layers]
+    if not regions:
+        return
+    joined = Region.joined(regions)
+    layer, _ = bezier.expand(np.array([region.piece_count for region in regions]))
+    sizes = piece_areas(joined)
+    moved = joined.transformed(back).pieces()
+    for piece, at, size in zip(moved, layer.tolist(), sizes.tolist(), strict=True):
+        if size > speck:
+            yield layers[at][0], piece, layers[at][2]

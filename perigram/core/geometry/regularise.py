@@ -1,0 +1,154 @@
+"""Closed paths of any kind made into regions: fill rules."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Literal
+
+import numpy as np
+import shapely
+
+from perigram.core.errors import GeometryError
+from perigram.core.geometry import bezier
+from perigram.core.geometry.arrange import faces_of, outlined, turns
+from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.overlay import refuse_tangles
+from perigram.core.geometry.region import FINE, MOST_VERTICES, TOLERANCE, Region, check_coordinates
+from perigram.core.geometry.restore import SPECK, Edges, restore
+
+FillRule = Literal["nonzero", "evenodd", "positive"]
+
+#: Loops are looked at together up to about this many chords.
+_AT_ONCE = 100_000
+
+
+def sound(region: Region) -> Region:
+    """The region; or, where its curves cross by less than overlays can see, one in which they do not."""
+    for tolerance in (FINE, FINE / 10.0):
+        if region.is_sound:
+            break
+        region = regularise(region.segments, ~region.straight, region.loop_offsets, "positive", tolerance)
+    return region
+
+
+def regularise(
+    segments: Floats,
+    curved: Bools,
+    loop_offsets: Ints,
+    rule: FillRule = "nonzero",
+    tolerance: float = TOLERANCE,
+) -> Region:
+    """Fill rule applied: the region that closed loops of any kind enclose.
+
+    Loops may cross themselves and each other, coincide, be nested or run either way; zero-length
+    segments and loops that enclose nothing vanish.
+
+    Args:
+        segments: (n, 4, 2) control points; lines with their controls anywhere.
+        curved: (n,) false for lines.
+        loop_offsets: (m + 1,) offsets of loops; each must end where it starts, to within rounding.
+        rule: what counts as inside where loops overlap; "positive" counts only what loops of
+            positive area go round, so that stretches turned inside out vanish.
+        tolerance: how far in mm the chords that crossings are found on may be from the curves.
+
+    Raises:
+        GeometryError: for NaN, infinity or places out of reach.
+    """
+    check_coordinates(segments)
+    raw = paths(segments, curved, loop_offsets)
+    if raw.is_empty:
+        return Region.empty()
+    _refuse_many(raw)
+    flat = raw.flattened(tolerance)
+    if raw.loop_count == 1 and rule != "positive" and shapely.is_valid(flat.multipolygon()):
+        # A plain loop needs no more than to run the right way round.
+        xy, after = flat.xy, flat.xy[flat.following]
+        twice = float(bezier.cross(xy, after).sum())
+        if abs(twice) > 2.0 * SPECK:
+            return raw if twice > 0.0 else raw.reversed()
+    refuse_tangles(flat, flat)
+    faces = faces_of([flat])
+    if len(faces) == 0:
+        return Region.empty()
+    around = turns(flat, shapely.point_on_surface(faces))
+    inside = {"nonzero": around != 0, "evenodd": around % 2 != 0, "positive": around > 0}[rule]
+    return restore(Edges.of([raw], [flat]), [outlined(faces[inside], [flat])])[0]
+
+
+def regularise_each(shapes: Sequence[tuple[Floats, Bools, Ints, FillRule]]) -> list[Region]:
+    """Fill rules applied to many shapes, each by itself; plain loops, as most are, all in one go.
+
+    Args:
+        shapes: of each its segments, which are curved, its loops' offsets and its rule; see `regularise`.
+
+    Raises:
+        GeometryError: for NaN, infinity or places out of reach.
+    """
+    single = [k for k, (_, _, loops, rule) in enumerate(shapes) if len(loops) == 2 and rule != "positive"]
+    found: dict[int, Region] = {}
+    if len(single) > 1:
+        segments = np.concatenate([shapes[k][0] for k in single])
+        check_coordinates(segments)
+        curved = np.concatenate([shapes[k][1] for k in single])
+        sizes = np.array([len(shapes[k][0]) for k in single])
+        raw, there = _real(segments, curved, np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp))
+        found = {k: Region.empty() for k, real in zip(single, there, strict=True) if not real}
+        plain = _plain_loops(raw) if not raw.is_empty else []
+        found |= {
+            single[k]: region
+            for k, region in zip(np.flatnonzero(there), plain, strict=True)
+            if region is not None
+        }
+    return [found[k] if k in found else regularise(*shape) for k, shape in enumerate(shapes)]
+
+
+def _plain_loops(raw: Region) -> list[Region | None]:
+    """Each loop as a region, the right way round; None where it crosses itself or encloses nothing."""
+    steps = np.where(raw.curved, bezier.steps_for(raw.curves, TOLERANCE), 1)
+    chords = np.add.reduceat(steps, raw.loop_offsets[:-1])
+    # So many at a time that what they are looked at by stays small.
+    batch = np.cumsum(chords) // _AT_ONCE
+    found: list[Region | None] = []
+    for number in range(int(batch[-1]) + 1):
+        part = raw.select_polygons(batch == number)
+        flat = part.flattened(TOLERANCE)
+        twice = np.add.reduceat(bezier.cross(flat.xy, flat.xy[flat.following]), flat.ring_offsets[:-1])
+        plain = (np.diff(flat.ring_offsets) >= 3) & (np.abs(twice) > 2.0 * SPECK)
+        if plain.any():
+            plain[plain] = shapely.is_valid(part.select_polygons(plain).flattened(TOLERANCE).polygon_array())
+        found += [
+            (piece if area > 0.0 else piece.reversed()) if fine else None
+            for piece, area, fine in zip(part.pieces(), twice.tolist(), plain.tolist(), strict=True)
+        ]
+    return found
+
+
+def _refuse_many(raw: Region) -> None:
+    """Refuse curves that would need far too many chords, before they are made."""
+    count = int(bezier.steps_for(raw.curves, TOLERANCE)[raw.curved].sum())
+    if count > MOST_VERTICES:
+        raise GeometryError(
+            f"These outlines need {count:,} points; up to {MOST_VERTICES:,} can be worked on. "
+            "Use less of the picture, or smooth it first."
+        )
+
+
+def paths(segments: Floats, curved: Bools, loop_offsets: Ints) -> Region:
+    """Closed paths in a region's clothes, without its promises: only to be flattened and traced back."""
+    return _real(segments, curved, loop_offsets)[0]
+
+
+def _real(segments: Floats, curved: Bools, loop_offsets: Ints) -> tuple[Region, Bools]:
+    """Closed paths as `paths` has them, and which (m,) of the loops are more than a place."""
+    length = np.abs(np.diff(segments, axis=1)).sum(axis=(1, 2))
+    real = length > 0.0
+    loop, _ = bezier.expand(np.diff(loop_offsets))
+    sizes = np.bincount(loop[real], minlength=len(loop_offsets) - 1)
+    real &= (sizes > 1)[loop] | curved
+    sizes = np.bincount(loop[real], minlength=len(loop_offsets) - 1)
+    segments = segments[real].copy()
+    straight = ~curved[real]
+    segments[straight] = bezier.line_controls(segments[straight, 0], segments[straight, 3])
+    offsets = np.concatenate([[0], np.cumsum(sizes[sizes > 0])]).astype(np.intp)
+    region = Region.from_loops(segments, curved[real], offsets, np.arange(len(offsets)))
+    return region, sizes > 0
