@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import json
 import math
+import secrets
 import sys
 import time
 from collections.abc import Callable
@@ -21,19 +22,22 @@ TYPED = ("WEEKEND", "REGATTA", "SALTMARSH", "ROWING", "CREW OF EIGHT")
 
 
 class Shop:
-    """A signed-in demo shop."""
+    """A signed-in shop: the demo's, or a new account's where a name is given and accounts are open."""
 
-    def __init__(self, address: str) -> None:
+    def __init__(self, address: str, name: str | None = None) -> None:
         self._address = address
         self._cookies = CookieJar()
         self._opener = build_opener(HTTPCookieProcessor(self._cookies))
         self.call("GET", "/")
-        self.call("POST", "/api/session/demo", {})
+        if name is None:
+            self.call("POST", "/api/session/demo", {})
+        else:
+            self.call("POST", "/api/account", {"user": name, "password": secrets.token_urlsafe(12)})
 
-    def call(self, method: str, path: str, body: Any = None) -> Any:
+    def call(self, method: str, path: str, body: Any = None, kind: str = "application/json") -> Any:
         token = next((c.value for c in self._cookies if c.name == "csrftoken"), "")
-        headers = {"Content-Type": "application/json", "X-CSRFToken": token or ""}
-        data = None if body is None else json.dumps(body).encode()
+        headers = {"Content-Type": kind, "X-CSRFToken": token or ""}
+        data = body if body is None or isinstance(body, bytes) else json.dumps(body).encode()
         with self._opener.open(Request(self._address + path, data, headers, method=method)) as answer:
             content = answer.read()
         return json.loads(content) if content[:1] in b"[{" else content

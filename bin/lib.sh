@@ -153,3 +153,28 @@ stop_all() {
 }
 
 system_packages=(python3-venv python3-dev build-essential pkg-config libmariadb-dev mariadb-server mariadb-client)
+
+# find_database: options for MariaDB's own programs, from the settings or for the database bin/start made.
+find_database() {
+  local folder=$state/mariadb moved
+  moved=/var/tmp/perigram-$(printf '%s' "$folder" | cksum | cut -d' ' -f1)
+  [ -r "$folder/password" ] || folder=$moved
+  if [ -z "${PERIGRAM_DB_PASSWORD:-}" ]; then
+    [ -r "$folder/password" ] || fail "No database was made here. Name yours by PERIGRAM_DB_HOST, _PORT, _NAME, _USER and _PASSWORD."
+    PERIGRAM_DB_PASSWORD=$(cat "$folder/password")
+  fi
+  export PERIGRAM_DB_PASSWORD MYSQL_PWD=$PERIGRAM_DB_PASSWORD
+  database_name=${PERIGRAM_DB_NAME:-perigram}
+  database_options=(--no-defaults --host="${PERIGRAM_DB_HOST:-127.0.0.1}" --port="${PERIGRAM_DB_PORT:-3316}"
+    --user="${PERIGRAM_DB_USER:-perigram}")
+  mariadb "${database_options[@]}" -e 'select 1' "$database_name" >/dev/null ||
+    fail "The database does not answer. Is it running, and is PERIGRAM_DB_PORT right?"
+}
+
+# set_up: all that running needs and is not there yet.
+set_up() {
+  check_machine
+  install_packages "${system_packages[@]}"
+  set_up_python requirements.lock
+  build_web
+}

@@ -85,6 +85,7 @@ AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = timedelta(minutes=15)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
+AXES_CLIENT_IP_CALLABLE = "perigram.studio.headers.client_address"
 AXES_VERBOSE = False
 #: Its middleware would answer with a page; the sign-in call answers by itself.
 SILENCED_SYSTEM_CHECKS = ["axes.W002"]
@@ -109,17 +110,21 @@ SESSION_COOKIE_SAMESITE = "Lax"
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
-if os.environ.get("PERIGRAM_HTTPS") == "1":
+#: Whether a proxy that speaks TLS stands in front, on whose word addresses and schemes are taken.
+BEHIND_PROXY = os.environ.get("PERIGRAM_HTTPS") == "1"
+if BEHIND_PROXY:
     SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
     SECURE_SSL_REDIRECT = True
     SECURE_HSTS_SECONDS = int(os.environ.get("PERIGRAM_HSTS_SECONDS", "31536000"))
 
 #: Files that are brought in are read by so many processes of each worker, each bounded in time and in memory
-#: beyond what it starts with.
+#: beyond what it starts with: seconds of the processor, bytes.
 READERS = int(os.environ.get("PERIGRAM_READERS", "1"))
 READING_SECONDS = float(os.environ.get("PERIGRAM_READING_SECONDS", "10"))
 READING_BYTES = 1_000_000_000
+#: Threads of a worker that may wait for files to be read; the others are for the work on the bench.
+MOST_READING = 8
 
 #: A drawing of 5 MB and a design with its pictures in it fit; what is larger is refused unread.
 DATA_UPLOAD_MAX_MEMORY_SIZE = 24_000_000

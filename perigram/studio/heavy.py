@@ -7,6 +7,7 @@ who work in other shops.
 from __future__ import annotations
 
 import multiprocessing
+import signal
 from collections import Counter
 from collections.abc import Callable, Iterator
 from concurrent.futures import TimeoutError as OutOfTime
@@ -20,7 +21,7 @@ from django.contrib.auth.models import AbstractBaseUser
 from pebble import ProcessExpired, ProcessPool
 
 from perigram.core.errors import PerigramError
-from perigram.studio.bounds import bound
+from perigram.studio.bounds import bound, within
 from perigram.studio.problems import Problem
 
 _Given = ParamSpec("_Given")
@@ -28,6 +29,10 @@ _Made = TypeVar("_Made")
 
 #: Files one shop has read at a time, by each worker of the server.
 _AT_A_TIME = 2
+#: On the clock reading may take so many times as long as it may take of the processor.
+_PATIENCE = 6.0
+_BETTER = "Save it with fewer shapes and nodes."
+_WAIT = "are being read just now. Try again in a moment."
 #: A reader is replaced after so many files, with whatever memory it holds.
 _FILES = 200
 
@@ -51,30 +56,32 @@ def read(
         Problem: 429 where the shop has several files read already.
         PerigramError: the reader's own, and where reading takes too long or too much memory.
     """
+    most = settings.READING_SECONDS
+    too_long = f"{called} takes more than {most:g} seconds to read, so it was given up. "
+    too_much = f"{called} takes too much memory to read, so it was given up. "
     with _turn(owner):
         try:
             return (
-                _pool().schedule(reader, args=given, kwargs=named, timeout=settings.READING_SECONDS).result()
+                _pool()
+                .schedule(within, args=(most, reader, *given), kwargs=named, timeout=_PATIENCE * most)
+                .result()
             )
         except OutOfTime as error:
-            raise PerigramError(
-                f"{called} takes more than {settings.READING_SECONDS:g} seconds to read, so it was given up. "
-                "Save it with fewer shapes and nodes."
-            ) from error
-        except (ProcessExpired, MemoryError) as error:
-            raise PerigramError(
-                f"{called} takes too much memory to read, so it was given up. "
-                "Save it with fewer shapes and nodes."
-            ) from error
+            raise PerigramError(too_long + _BETTER) from error
+        except ProcessExpired as error:
+            ran_out = error.exitcode == -signal.SIGXCPU
+            raise PerigramError((too_long if ran_out else too_much) + _BETTER) from error
+        except MemoryError as error:
+            raise PerigramError(too_much + _BETTER) from error
 
 
 @contextmanager
 def _turn(owner: AbstractBaseUser) -> Iterator[None]:
     with _lock:
         if _reading[owner.pk] >= _AT_A_TIME:
-            raise Problem(
-                429, "One at a time", "Other files of yours are being read just now. Try again in a moment."
-            )
+            raise Problem(429, "One at a time", f"Other files of yours {_WAIT}")
+        if _reading.total() >= settings.MOST_READING:
+            raise Problem(429, "Busy", f"Many files {_WAIT}")
         _reading[owner.pk] += 1
     try:
         yield
