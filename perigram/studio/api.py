@@ -26,12 +26,14 @@ from perigram.studio import accounts, problems, schemas, services
 from perigram.studio.bench_api import router as bench
 from perigram.studio.demo import DEMO_USER
 from perigram.studio.lettering_api import router as lettering
+from perigram.studio.making_api import router as making
 from perigram.studio.models import Habits, PictureFile, StoredDesign
 
 api = problems.Api(title="Perigram", version="1", auth=django_auth, docs_url=None, parser=problems.Reader())
 problems.install(api)
 api.add_router("", bench)
 api.add_router("", lettering)
+api.add_router("", making)
 
 
 _BACKEND = "django.contrib.auth.backends.ModelBackend"

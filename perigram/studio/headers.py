@@ -41,7 +41,7 @@ def known_host(get_response: Callable[[HttpRequest], HttpResponse]) -> Callable[
 def client_address(request: HttpRequest) -> str:
     """Where a call comes from; the proxy says so where there is one, and nobody else is believed."""
     said: str = request.META.get("HTTP_X_FORWARDED_FOR", "") if settings.BEHIND_PROXY else ""
-    return said.split(",")[-1].strip() or request.META["REMOTE_ADDR"]
+    return said.split(",")[-1].strip() or str(request.META.get("REMOTE_ADDR", ""))
 
 
 @never_cache

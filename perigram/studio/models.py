@@ -98,12 +98,15 @@ class Invitation(models.Model):
 
 
 class Habits(models.Model):
-    """What a shop is used to: the unit it works in and the fonts it took last."""
+    """What a shop is used to: the unit it works in, the fonts it took last, its machines."""
 
     owner = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="habits")
     unit = models.CharField(max_length=2, default="mm")
     #: font ids, newest first
     fonts = models.JSONField(default=list)
+    #: its cutting machines, and the id of the one that is used
+    machines = models.JSONField(default=list)
+    machine = models.CharField(max_length=24, default="", blank=True)
 
     def __str__(self) -> str:
         return f"habits of {self.owner_id}"

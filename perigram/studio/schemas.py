@@ -16,6 +16,7 @@ from perigram.core.recipe.design import Design, Material
 from perigram.core.recipe.kinds import Side
 from perigram.core.recipe.pieces import Anchor, Pick
 from perigram.core.recipe.scale import Measures
+from perigram.core.sheet.machine import Machine
 
 
 class Session(Schema):
@@ -433,6 +434,111 @@ class BasicsOut(Schema):
     blank: Design
     first_material: Material
     fresh_material: Material
+
+
+class SheetsIn(Schema):
+    design: Design
+
+
+class ItemOut(Schema):
+    #: path data of what is kept, of marks and of the border, about the item's top left corner
+    d: str
+    marks: str
+    border: str
+    width: float
+    height: float
+
+
+class PlacedOut(Schema):
+    item: int
+    #: a, b, c, d, e, f as SVG's matrix() takes them
+    matrix: tuple[float, float, float, float, float, float]
+
+
+class OutlineOut(Schema):
+    d: str
+    at: tuple[float, float]
+    length: float
+
+
+class FiguresOut(Schema):
+    kept: float
+    weeded: float
+    whole: float
+    cutting: float
+    lifted: float
+    pieces: int
+    small: int
+    seconds: float
+
+
+class SheetOut(Schema):
+    ply: str
+    name: str
+    material: str
+    colour: str
+    mirrored: bool
+    number: int
+    count: int
+    #: how often it is cut
+    times: int
+    width: float
+    length: float
+    used: float
+    #: what its file is called
+    file: str
+    items: list[ItemOut]
+    placed: list[PlacedOut]
+    #: outlines in the order they are cut in; none where there are too many to follow
+    order: list[OutlineOut]
+    #: boxes of outlines that are hard to weed
+    small: list[tuple[float, float, float, float]]
+    figures: FiguresOut
+
+
+class SheetsOut(Schema):
+    sheets: list[SheetOut]
+    warnings: list[str]
+
+
+class StepOut(Schema):
+    kind: Literal["warm", "tack", "press", "lay"]
+    title: str
+    text: str
+    ply: str | None
+    shown: list[str]
+    seconds: float | None
+    heat: float | None
+
+
+class HeatOut(Schema):
+    ply: str
+    seconds: float
+    most: float
+
+
+class WarningOut(Schema):
+    ply: str | None
+    text: str
+
+
+class PlanOut(Schema):
+    steps: list[StepOut]
+    heat: list[HeatOut]
+    warnings: list[WarningOut]
+    seconds: float
+
+
+class MachinesIn(Schema):
+    machines: Annotated[list[Machine], Field(min_length=1, max_length=20)]
+    chosen: Annotated[str, Field(max_length=24)]
+
+
+class MachinesOut(Schema):
+    machines: list[Machine]
+    chosen: str
+    #: what a machine may read, in words
+    reads: dict[str, str]
 
 
 class ProblemOut(Schema):

@@ -186,3 +186,25 @@ def test_an_invitation_leads_to_a_shop_of_ones_own(bench: Bench, settings: Any) 
     page.get_by_label("Password").fill("osprey-and-oar-4")
     page.get_by_role("button", name="Make the account").click()
     expect(page.get_by_text("Nothing here yet")).to_be_visible()
+
+
+def test_a_hand_that_loses_its_hold_leaves_undo_on(bench: Bench) -> None:
+    page, stored = bench.page, open_demo(bench)
+    lighthouse = page.locator("path[data-line=l2]")
+    box = lighthouse.bounding_box()
+    assert box
+    foot = (box["x"] + box["width"] * 0.5, box["y"] + box["height"] * 0.96)
+    for gone in ("element.releasePointerCapture(1)", "element.remove()"):
+        page.mouse.move(*foot)
+        page.mouse.down()
+        page.mouse.move(foot[0] + 30, foot[1])
+        before = bench.line(2).inner_text()
+        page.evaluate(f"() => {{ const element = document.querySelector('path[data-line=l2]'); {gone} }}")
+        page.mouse.up()
+        bench.settled()
+        page.get_by_role("button", name="Undo").click()
+        expect(bench.line(2)).not_to_have_text(before)
+        bench.settled()
+        page.reload()
+        lighthouse.wait_for()
+    assert stored_name(stored) == "Weekend shirt"

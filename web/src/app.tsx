@@ -23,7 +23,7 @@ export function App() {
         {session.data.user ? (
         <Routes>
           <Route path="/" element={<Shelf user={session.data.user} />} />
-          <Route path="/designs/:id" element={<BenchPage user={session.data.user} />} />
+          <Route path="/designs/:id/:room?" element={<BenchPage user={session.data.user} />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
       ) : (

@@ -9,6 +9,7 @@ import numpy as np
 
 from perigram.core.formats.page import PlyPage
 from perigram.core.geometry.region import Region
+from perigram.core.sheet.layout import Sheet
 
 #: Rounded numbers in as few digits as say them; one format for a whole path is far quicker than many.
 _MOVE, _LINE, _CURVE = "M%.10g %.10g", "L%.10g %.10g", "C%.10g %.10g %.10g %.10g %.10g %.10g"
@@ -52,5 +53,36 @@ def write_svg(title: str, plies: Sequence[PlyPage]) -> bytes:
             f"<path d={quoteattr(path_data(ply.region))}/>",
             "</g>",
         ]
+    lines.append("</svg>\n")
+    return "\n".join(lines).encode()
+
+
+def write_sheet_svg(title: str, sheet: Sheet, unit: str) -> bytes:
+    """An SVG file of one sheet, as large as what of it is used.
+
+    Args:
+        unit: "mm" or "in", which the file names; or how many dots an inch a reader takes that ignores units.
+    """
+    per_mm = {"mm": 1.0, "in": 1.0 / 25.4}.get(unit) or float(unit) / 25.4
+    decimals = {"mm": 4, "in": 6}.get(unit, 3)
+    size = (sheet.stock.width, sheet.used)
+    width, height = (_number(round(side * per_mm, decimals)) for side in size)
+    named = unit if unit in ("mm", "in") else ""
+    lines = [
+        '<?xml version="1.0" encoding="UTF-8"?>',
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}{named}" height="{height}{named}" '
+        f'viewBox="0 0 {width} {height}">',
+        f"<title>{escape(title)}</title>",
+    ]
+    fill = f'fill="{sheet.stock.colour}" fill-rule="evenodd"'
+    line = f'fill="none" stroke="{sheet.stock.colour}" stroke-width="{_number(0.1 * per_mm)}"'
+    for name, region, paint in (
+        ("work", sheet.work, fill),
+        ("marks", sheet.marks, fill),
+        ("borders", sheet.borders, line),
+    ):
+        if not region.is_empty:
+            data = path_data(region.scaled(per_mm, per_mm), decimals)
+            lines.append(f'<path id="{name}" {paint} d={quoteattr(data)}/>')
     lines.append("</svg>\n")
     return "\n".join(lines).encode()

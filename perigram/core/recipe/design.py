@@ -10,6 +10,7 @@ from pydantic import Field, FiniteFloat, ValidationError, model_validator
 from perigram.core.errors import PerigramError
 from perigram.core.recipe.lines import AnyLine
 from perigram.core.recipe.lines.rails import RailShape
+from perigram.core.recipe.making import Pressing, Sheets
 from perigram.core.recipe.upgrade import from_version_1
 from perigram.core.recipe.values import UNITS, Line, OwnLetter, Place, Ref, Row, Strict, ranged
 
@@ -48,6 +49,10 @@ class Material(Strict):
     colour: Colour
     mirrored: bool = True
     smallest: FiniteFloat = ranged(1.0, 0.0, 50.0)
+    #: mm of the sheet it comes in, or of what is cut off the roll at most
+    width: FiniteFloat = ranged(305.0, 20.0, 5_000.0, step=5.0, gt=0.0, le=5_000.0)
+    length: FiniteFloat = ranged(500.0, 20.0, 50_000.0, step=5.0, gt=0.0, le=50_000.0)
+    pressing: Pressing = Pressing()
 
 
 class Ply(Strict):
@@ -81,6 +86,7 @@ class Design(Strict):
     pictures: Annotated[list[Picture], Field(max_length=60)] = []
     recipe: Annotated[list[AnyLine], Field(max_length=200)] = []
     plies: Annotated[list[Ply], Field(max_length=40)] = []
+    sheets: Sheets = Sheets()
 
     @model_validator(mode="after")
     def _ids_are_unique(self) -> Design:
@@ -163,7 +169,7 @@ def _can_be_left_out(line: Line, name: str) -> bool:
 def ranges() -> dict[str, dict[str, float]]:
     """By "model.value", the range and the step of each number that is edited beside a sentence."""
     found = {}
-    for model in (Row, OwnLetter, Place, RailShape, Material, Ground):
+    for model in (Row, OwnLetter, Place, RailShape, Material, Ground, Sheets, Pressing):
         for name, field in model.model_fields.items():
             extra = field.json_schema_extra
             if isinstance(extra, dict) and "low" in extra:

@@ -40,6 +40,12 @@ export type Session = Schemas["Session"];
 export type DesignState = Schemas["DesignState"];
 export type PastState = Schemas["PastState"];
 export type Saved = Schemas["Saved"];
+export type SheetsLaid = Schemas["SheetsOut"];
+export type SheetLaid = Schemas["SheetOut"];
+export type Machine = Schemas["Machine"];
+export type Machines = Schemas["MachinesOut"];
+export type PressPlan = Schemas["PlanOut"];
+export type PressStep = Schemas["StepOut"];
 export type RemovedEntry = Schemas["RemovedEntry"];
 export type Edited = Schemas["EditedOut"];
 export type ShelfEntry = Schemas["ShelfEntry"];
@@ -124,6 +130,13 @@ export const sendFont = (file: File) => sendFile<Font>("/api/fonts", file);
 export async function fetchCutFiles(design: string, revision: number, formats: string[]): Promise<Blob> {
   const query = new URLSearchParams([["revision", String(revision)], ...formats.map((format) => ["format", format])]);
   const response = await fetch(`/api/designs/${design}/cut-files?${query}`);
+  if (!response.ok) throw await refusalOf(response);
+  return response.blob();
+}
+
+/** The sheets of one revision of a design as the shop's cutter reads them. */
+export async function fetchSheetFiles(design: string, revision: number): Promise<Blob> {
+  const response = await fetch(`/api/designs/${design}/sheet-files?revision=${revision}`);
   if (!response.ok) throw await refusalOf(response);
   return response.blob();
 }

@@ -150,6 +150,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/sheet-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Files
+         * @description A zip of one revision's sheets as the shop's machine reads them.
+         */
+        get: operations["perigram_studio_making_api_files"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design_id}/states": {
         parameters: {
             query?: never;
@@ -475,6 +495,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/machines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Machines */
+        get: operations["perigram_studio_making_api_machines"];
+        /**
+         * Change Machines
+         * @description The shop's machines as they are from now on, and which one is used.
+         */
+        put: operations["perigram_studio_making_api_change_machines"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts": {
         parameters: {
             query?: never;
@@ -569,6 +610,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/press-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description What is pressed when, for how long and how hot.
+         */
+        post: operations["perigram_studio_making_api_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/proof": {
         parameters: {
             query?: never;
@@ -639,6 +700,26 @@ export interface paths {
         put?: never;
         /** Sign In To Demo */
         post: operations["perigram_studio_api_sign_in_to_demo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sheets
+         * @description How a design's plies lie on their sheets, the order they are cut in, and what that takes.
+         */
+        post: operations["perigram_studio_making_api_sheets"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1220,6 +1301,19 @@ export interface components {
              */
             recipe: (components["schemas"]["Letter"] | components["schemas"]["Art"] | components["schemas"]["Shape"] | components["schemas"]["Bend"] | components["schemas"]["Rails"] | components["schemas"]["Net"] | components["schemas"]["KnockOut"] | components["schemas"]["Weld"] | components["schemas"]["CutAway"] | components["schemas"]["KeepWithin"] | components["schemas"]["Slice"] | components["schemas"]["KeepParts"] | components["schemas"]["Ring"] | components["schemas"]["LetIn"] | components["schemas"]["Bridge"] | components["schemas"]["Texture"] | components["schemas"]["Repeat"] | components["schemas"]["Back"] | components["schemas"]["Clean"])[];
             /**
+             * @default {
+             *       "apart": 5,
+             *       "border": false,
+             *       "copies": 1,
+             *       "edge": 8,
+             *       "keeps": "designs",
+             *       "layout": "registered",
+             *       "marks": "crosses",
+             *       "turned": true
+             *     }
+             */
+            sheets: components["schemas"]["Sheets"];
+            /**
              * Unit
              * @default mm
              * @enum {string}
@@ -1271,6 +1365,25 @@ export interface components {
             on: boolean;
             /** Tag */
             tag: string;
+        };
+        /** FiguresOut */
+        FiguresOut: {
+            /** Cutting */
+            cutting: number;
+            /** Kept */
+            kept: number;
+            /** Lifted */
+            lifted: number;
+            /** Pieces */
+            pieces: number;
+            /** Seconds */
+            seconds: number;
+            /** Small */
+            small: number;
+            /** Weeded */
+            weeded: number;
+            /** Whole */
+            whole: number;
         };
         /** FindingOut */
         FindingOut: {
@@ -1517,6 +1630,28 @@ export interface components {
             swapped: boolean;
             /** Value */
             value: string;
+        };
+        /** HeatOut */
+        HeatOut: {
+            /** Most */
+            most: number;
+            /** Ply */
+            ply: string;
+            /** Seconds */
+            seconds: number;
+        };
+        /** ItemOut */
+        ItemOut: {
+            /** Border */
+            border: string;
+            /** D */
+            d: string;
+            /** Height */
+            height: number;
+            /** Marks */
+            marks: string;
+            /** Width */
+            width: number;
         };
         /** KeepParts */
         KeepParts: {
@@ -1852,6 +1987,60 @@ export interface components {
             line: string;
         };
         /**
+         * Machine
+         * @description One of the shop's machines, as its owner says it is.
+         */
+        Machine: {
+            /** Id */
+            id: string;
+            /**
+             * Length
+             * @default 3000
+             */
+            length: number;
+            /** Name */
+            name: string;
+            /**
+             * Reads
+             * @default svg-mm
+             * @enum {string}
+             */
+            reads: "svg-mm" | "svg-in" | "svg-72" | "svg-90" | "svg-96" | "dxf-mm" | "dxf-in" | "pdf" | "hpgl";
+            /**
+             * Speed
+             * @default 40
+             */
+            speed: number;
+            /**
+             * Travel
+             * @default 200
+             */
+            travel: number;
+            /**
+             * Width
+             * @default 610
+             */
+            width: number;
+        };
+        /** MachinesIn */
+        MachinesIn: {
+            /** Chosen */
+            chosen: string;
+            /** Machines */
+            machines: components["schemas"]["Machine"][];
+        };
+        /** MachinesOut */
+        MachinesOut: {
+            /** Chosen */
+            chosen: string;
+            /** Machines */
+            machines: components["schemas"]["Machine"][];
+            /** Reads */
+            reads: {
+                [key: string]: string;
+            };
+        };
+        /**
          * Material
          * @description What a ply is cut from. `smallest` is the thinnest strand in mm that still cuts and holds.
          */
@@ -1867,6 +2056,11 @@ export interface components {
              */
             kind: "htv" | "vinyl" | "card";
             /**
+             * Length
+             * @default 500
+             */
+            length: number;
+            /**
              * Mirrored
              * @default true
              */
@@ -1874,10 +2068,28 @@ export interface components {
             /** Name */
             name: string;
             /**
+             * @default {
+             *       "full": 10,
+             *       "heat": 150,
+             *       "last": false,
+             *       "most": 40,
+             *       "notes": "",
+             *       "peel": "warm",
+             *       "pressure": "medium",
+             *       "tack": 4
+             *     }
+             */
+            pressing: components["schemas"]["Pressing"];
+            /**
              * Smallest
              * @default 1
              */
             smallest: number;
+            /**
+             * Width
+             * @default 305
+             */
+            width: number;
         };
         /** MaterialKindOut */
         MaterialKindOut: {
@@ -1983,6 +2195,18 @@ export interface components {
             new: string;
             /** Old */
             old: string;
+        };
+        /** OutlineOut */
+        OutlineOut: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** D */
+            d: string;
+            /** Length */
+            length: number;
         };
         /**
          * OwnLetter
@@ -2196,6 +2420,31 @@ export interface components {
              */
             y: number;
         };
+        /** PlacedOut */
+        PlacedOut: {
+            /** Item */
+            item: number;
+            /** Matrix */
+            matrix: [
+                number,
+                number,
+                number,
+                number,
+                number,
+                number
+            ];
+        };
+        /** PlanOut */
+        PlanOut: {
+            /** Heat */
+            heat: components["schemas"]["HeatOut"][];
+            /** Seconds */
+            seconds: number;
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+            /** Warnings */
+            warnings: components["schemas"]["WarningOut"][];
+        };
         /**
          * Ply
          * @description What is cut from one material: the results welded into it.
@@ -2248,6 +2497,54 @@ export interface components {
             colour: string;
             /** D */
             d: string;
+        };
+        /**
+         * Pressing
+         * @description How a material is pressed; values in a shop's own materials are its own.
+         */
+        Pressing: {
+            /**
+             * Full
+             * @default 10
+             */
+            full: number;
+            /**
+             * Heat
+             * @default 150
+             */
+            heat: number;
+            /**
+             * Last
+             * @default false
+             */
+            last: boolean;
+            /**
+             * Most
+             * @default 40
+             */
+            most: number;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /**
+             * Peel
+             * @default warm
+             * @enum {string}
+             */
+            peel: "hot" | "warm" | "cold";
+            /**
+             * Pressure
+             * @default medium
+             * @enum {string}
+             */
+            pressure: "light" | "medium" | "firm";
+            /**
+             * Tack
+             * @default 4
+             */
+            tack: number;
         };
         /** ProblemOut */
         ProblemOut: {
@@ -2758,6 +3055,107 @@ export interface components {
             /** Handles */
             handles: components["schemas"]["HandleOut"][];
         };
+        /** SheetOut */
+        SheetOut: {
+            /** Colour */
+            colour: string;
+            /** Count */
+            count: number;
+            figures: components["schemas"]["FiguresOut"];
+            /** File */
+            file: string;
+            /** Items */
+            items: components["schemas"]["ItemOut"][];
+            /** Length */
+            length: number;
+            /** Material */
+            material: string;
+            /** Mirrored */
+            mirrored: boolean;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Order */
+            order: components["schemas"]["OutlineOut"][];
+            /** Placed */
+            placed: components["schemas"]["PlacedOut"][];
+            /** Ply */
+            ply: string;
+            /** Small */
+            small: [
+                number,
+                number,
+                number,
+                number
+            ][];
+            /** Times */
+            times: number;
+            /** Used */
+            used: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * Sheets
+         * @description How plies lie on the sheets they are cut from.
+         */
+        Sheets: {
+            /**
+             * Apart
+             * @default 5
+             */
+            apart: number;
+            /**
+             * Border
+             * @default false
+             */
+            border: boolean;
+            /**
+             * Copies
+             * @default 1
+             */
+            copies: number;
+            /**
+             * Edge
+             * @default 8
+             */
+            edge: number;
+            /**
+             * Keeps
+             * @default designs
+             * @enum {string}
+             */
+            keeps: "designs" | "pieces";
+            /**
+             * Layout
+             * @default registered
+             * @enum {string}
+             */
+            layout: "registered" | "packed";
+            /**
+             * Marks
+             * @default crosses
+             * @enum {string}
+             */
+            marks: "none" | "crosses" | "corners" | "pins";
+            /**
+             * Turned
+             * @default true
+             */
+            turned: boolean;
+        };
+        /** SheetsIn */
+        SheetsIn: {
+            design: components["schemas"]["Design"];
+        };
+        /** SheetsOut */
+        SheetsOut: {
+            /** Sheets */
+            sheets: components["schemas"]["SheetOut"][];
+            /** Warnings */
+            warnings: string[];
+        };
         /** ShelfEntry */
         ShelfEntry: {
             /**
@@ -2864,6 +3262,26 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** StepOut */
+        StepOut: {
+            /** Heat */
+            heat: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "warm" | "tack" | "press" | "lay";
+            /** Ply */
+            ply: string | null;
+            /** Seconds */
+            seconds: number | null;
+            /** Shown */
+            shown: string[];
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
+        };
         /** Texture */
         Texture: {
             /**
@@ -2930,6 +3348,13 @@ export interface components {
              * @default 0
              */
             turn: number;
+        };
+        /** WarningOut */
+        WarningOut: {
+            /** Ply */
+            ply: string | null;
+            /** Text */
+            text: string;
         };
         /** Weld */
         Weld: {
@@ -3380,6 +3805,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_making_api_files: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Refused, with a sentence that says why */
@@ -4036,6 +4494,68 @@ export interface operations {
             };
         };
     };
+    perigram_studio_making_api_machines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachinesOut"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_making_api_change_machines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MachinesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachinesOut"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     perigram_studio_bench_api_parts: {
         parameters: {
             query?: never;
@@ -4192,6 +4712,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnchorOut"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_making_api_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
                 };
             };
             /** @description Refused, with a sentence that says why */
@@ -4378,6 +4931,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_making_api_sheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetsOut"];
                 };
             };
             /** @description Refused, with a sentence that says why */

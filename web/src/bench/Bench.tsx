@@ -5,8 +5,12 @@ import { RecipePanel } from "../recipe/RecipePanel";
 import { Banners } from "./Banners";
 import { CutCheck } from "./CutCheck";
 import { Header } from "./Header";
+import type { Room } from "./Rooms";
 import { PliesPanel } from "./PliesPanel";
 import { useBench } from "../state/store";
+import { PressRoom } from "../press/PressRoom";
+import { SheetsRoom } from "../sheets/SheetsRoom";
+import { Shown } from "../state/shown";
 import { useAutosave } from "../state/useAutosave";
 import { useDraft } from "../state/useDraft";
 import { useKeys } from "./useKeys";
@@ -17,28 +21,37 @@ interface Props {
   id: string;
   revision: number;
   opened: Design;
+  room: Room;
 }
 
 /** The bench: recipe left, proof middle, plies right, Cut check along the foot. */
-export function Bench({ user, id, revision, opened }: Props) {
+export function Bench({ user, id, revision, opened, room }: Props) {
   const design = useBench((state) => state.design);
   const kinds = useKinds();
   const { proof, problem, busy } = useProof(design);
   const save = useAutosave(id, revision, opened, design);
   const draft = useDraft({ user, id, saved: save.stored.design, base: save.stored.base, design });
-  useKeys();
+  useKeys(room === "bench");
 
   return (
     <div className="flex h-screen flex-col">
-      <Header id={id} design={design} proof={proof} proofIsOld={problem !== null} saveState={save.state} saveNow={save.saveNow} />
+      <Header id={id} room={room} design={design} proof={proof} proofIsOld={problem !== null} saveState={save.state} saveNow={save.saveNow} />
       <Banners save={save} draft={draft} />
-      <main className="flex min-h-0 flex-1">
-        <h1 className="sr-only">{design.name}</h1>
-        <RecipePanel design={design} kinds={kinds} findings={proof?.findings ?? []} />
-        <ProofView design={design} proof={proof} kinds={kinds} busy={busy} />
-        <PliesPanel design={design} proof={proof} kinds={kinds} />
-      </main>
-      <CutCheck design={design} proof={proof} problem={problem?.message ?? null} />
+      <Shown value={proof}>
+        {room === "sheets" && <SheetsRoom design={design} />}
+        {room === "press" && <PressRoom design={design} proof={proof} />}
+        {room === "bench" && (
+          <>
+            <main className="flex min-h-0 flex-1">
+              <h1 className="sr-only">{design.name}</h1>
+              <RecipePanel design={design} kinds={kinds} findings={proof?.findings ?? []} />
+              <ProofView design={design} proof={proof} kinds={kinds} busy={busy} />
+              <PliesPanel design={design} proof={proof} kinds={kinds} />
+            </main>
+            <CutCheck design={design} proof={proof} problem={problem?.message ?? null} />
+          </>
+        )}
+      </Shown>
     </div>
   );
 }

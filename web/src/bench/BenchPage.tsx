@@ -3,11 +3,12 @@ import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 import { api, data, type DesignState } from "../api/client";
 import { Bench } from "./Bench";
+import { roomOf } from "./Rooms";
 import { useBench } from "../state/store";
 
 /** Fetches the design, puts it on the bench, and shows the bench. */
 export function BenchPage({ user }: { user: string }) {
-  const { id = "" } = useParams();
+  const { id = "", room } = useParams();
   const client = useQueryClient();
   const ready = useBench((state) => state.opened);
   const stored = useQuery({
@@ -41,5 +42,5 @@ export function BenchPage({ user }: { user: string }) {
     );
   }
   if (!stored.data || ready !== id) return <p className="p-8 text-soft">Laying out the design…</p>;
-  return <Bench key={id} user={user} id={id} revision={stored.data.revision} opened={stored.data.design} />;
+  return <Bench key={id} user={user} id={id} revision={stored.data.revision} opened={stored.data.design} room={roomOf(room)} />;
 }

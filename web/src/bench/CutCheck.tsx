@@ -5,6 +5,7 @@ import { Pop } from "../ui/Pop";
 import { MendButton } from "../fields/MendButton";
 import { useBench } from "../state/store";
 import type { ShownProof } from "../state/useProof";
+import { heldStill } from "../state/heldStill";
 
 const LEVELS: Record<Finding["level"], { chip: string; dot: string; word: string }> = {
   holds: { chip: "border-line bg-card", dot: "bg-leaf", word: "Holds" },
@@ -37,7 +38,7 @@ function FindingButton({ finding, unit, className, onFollow }: FindingProps) {
 }
 
 /** Cut check, along the foot: what holds, what needs a look, what stops a cut; a click goes there. */
-export function CutCheck({ design, proof, problem }: { design: Design; proof: ShownProof | null; problem: string | null }) {
+function Findings({ design, proof, problem }: { design: Design; proof: ShownProof | null; problem: string | null }) {
   const { select, selectPly, goTo } = useBench();
   const findings = [...(proof?.findings ?? [])].sort((a, b) => ORDER.indexOf(a.level) - ORDER.indexOf(b.level));
   const length = proof?.plies.reduce((sum, ply) => sum + ply.length, 0) ?? 0;
@@ -86,3 +87,5 @@ export function CutCheck({ design, proof, problem }: { design: Design; proof: Sh
     </footer>
   );
 }
+
+export const CutCheck = heldStill(Findings);

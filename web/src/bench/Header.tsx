@@ -10,14 +10,18 @@ import { IconButton } from "../ui/IconButton";
 import { say } from "../ui/notices";
 import { Pop } from "../ui/Pop";
 import { Wordmark } from "../ui/Wordmark";
+import { download } from "./download";
 import { HistoryPanel } from "./HistoryPanel";
 import { KeyMap } from "./KeyMap";
+import { type Room, Rooms } from "./Rooms";
+import { SheetFilesButton } from "./SheetFilesButton";
 import { SizePanel } from "./SizePanel";
 import { redo, undo } from "../state/undo";
 import { gesture, useBench } from "../state/store";
 import { stepInWords } from "../design/steps";
 import type { SaveState } from "../state/useAutosave";
 import type { ShownProof } from "../state/useProof";
+import { heldStill } from "../state/heldStill";
 
 const SAVE_WORDS: Record<SaveState, string> = {
   saved: "saved",
@@ -30,6 +34,7 @@ const SAVE_WORDS: Record<SaveState, string> = {
 
 interface Props {
   id: string;
+  room: Room;
   design: Design;
   proof: ShownProof | null;
   /** the picture is of an earlier state, since the server could not be asked */
@@ -39,7 +44,7 @@ interface Props {
 }
 
 /** Name, size and saved state; undo and redo; and the way out to the cutter. */
-export function Header({ id, design, proof, proofIsOld, saveState, saveNow }: Props) {
+function Head({ id, room, design, proof, proofIsOld, saveState, saveNow }: Props) {
   const temporal = useStore(useBench.temporal);
   const kinds = useKinds();
   const box = proof?.bounds;
@@ -64,7 +69,10 @@ export function Header({ id, design, proof, proofIsOld, saveState, saveNow }: Pr
         <span role="status">{SAVE_WORDS[saveState]}</span>
         {proofIsOld && <span role="status"> · proof not up to date</span>}
       </p>
-      <div className="ml-auto flex items-center gap-2">
+      <div className="mx-auto">
+        <Rooms id={id} />
+      </div>
+      <div className="flex items-center gap-2">
         <IconButton
           label={undone ? `Undo: ${undone}` : "Undo"}
           className="size-8! border border-line"
@@ -83,7 +91,13 @@ export function Header({ id, design, proof, proofIsOld, saveState, saveNow }: Pr
         </IconButton>
         <HistoryPanel id={id} saveNow={saveNow} />
         <KeyMap />
-        <ExportPanel id={id} design={design} ready={proof?.cuttable ?? false} saveNow={saveNow} />
+        {room === "bench" && <ExportPanel id={id} design={design} ready={proof?.cuttable ?? false} saveNow={saveNow} />}
+        {room === "sheets" && <SheetFilesButton id={id} name={design.name} ready={proof?.cuttable ?? false} saveNow={saveNow} />}
+        {room === "press" && (
+          <Button look="main" onClick={() => print()}>
+            Print this page
+          </Button>
+        )}
       </div>
     </header>
   );
@@ -129,11 +143,7 @@ function ExportPanel({ id, design, ready, saveNow }: ExportProps) {
   const make = useMutation({
     mutationFn: async () => {
       const zip = await fetchCutFiles(id, await saveNow(), chosen);
-      const link = document.createElement("a");
-      link.href = URL.createObjectURL(zip);
-      link.download = `${design.name}.zip`;
-      link.click();
-      setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+      download(zip, `${design.name}.zip`);
     },
     onSuccess: () => say(`Cut files of “${design.name}” made, true size.`),
   });
@@ -190,3 +200,5 @@ function ExportPanel({ id, design, ready, saveNow }: ExportProps) {
     </Pop>
   );
 }
+
+export const Header = heldStill(Head);

@@ -8,6 +8,7 @@ import { IconButton } from "../ui/IconButton";
 import { GroundEditor, PlyEditor } from "./PlyEditor";
 import { PlySheets } from "./PlySheets";
 import { freeId, moved, withPly } from "../design/edits";
+import { heldStill } from "../state/heldStill";
 import { useBench } from "../state/store";
 import type { ShownProof } from "../state/useProof";
 
@@ -18,7 +19,7 @@ interface Props {
 }
 
 /** The plies from top to ground: as sheets, and as a list to order, hide and assign. */
-export function PliesPanel({ design, proof, kinds }: Props) {
+function Panel({ design, proof, kinds }: Props) {
   const change = useBench((state) => state.change);
   const [held, setHeld] = useState<string | null>(null);
   const topFirst = [...design.plies].reverse();
@@ -78,6 +79,8 @@ export function PliesPanel({ design, proof, kinds }: Props) {
     </section>
   );
 }
+
+export const PliesPanel = heldStill(Panel);
 
 interface RowProps extends Props {
   ply: Ply;

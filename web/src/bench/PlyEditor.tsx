@@ -9,7 +9,7 @@ import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
 import { Pick } from "../ui/Pick";
 import { Pop } from "../ui/Pop";
-import { resultLabel, resultsBefore } from "../design/labels";
+import { resultsBefore } from "../design/labels";
 import { freeId, withMaterial, withPly } from "../design/edits";
 import { OneStep } from "../state/OneStep";
 import { useBasics } from "../api/queries";
@@ -98,7 +98,8 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
       <RefChecks
         refs={resultsBefore(design, null, kinds)}
         chosen={ply.results}
-        label={(ref) => resultLabel(design, ref, kinds)}
+        design={design}
+        kinds={kinds}
         onToggle={(ref, on) => change((now) => withPly(now, ply.id, (one) => ({ ...one, results: toggled(one.results, ref, on) })))}
       />
       <p className="mt-3 mb-1 font-semibold">From</p>

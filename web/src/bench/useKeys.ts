@@ -25,7 +25,7 @@ const TURNS: Record<string, number> = { ",": -1, ".": 1, "<": -15, ">": 15, ";":
 const ORDERS: Record<string, number> = { "[": -1, "]": 1 };
 
 /** What the keyboard does wherever nothing is being typed. */
-export function useKeys() {
+export function useKeys(onBench: boolean) {
   const { remove } = useLineEdits();
   const removeLine = remove.mutate;
 
@@ -37,7 +37,7 @@ export function useKeys() {
         if (onControlKey(event)) event.preventDefault();
         return;
       }
-      if (typing || inPanel(target) || isSwitchedOff(event)) return;
+      if (!onBench || typing || inPanel(target) || isSwitchedOff(event)) return;
       const idle = target === document.body || target?.closest("[data-testid=proof]") != null;
       if (onPlainKey(event, idle)) event.preventDefault();
       const { selected } = useBench.getState();
@@ -45,7 +45,7 @@ export function useKeys() {
     };
     addEventListener("keydown", onKey);
     return () => removeEventListener("keydown", onKey);
-  }, [removeLine]);
+  }, [removeLine, onBench]);
 }
 
 function onControlKey(event: KeyboardEvent): boolean {

@@ -125,13 +125,10 @@ export function NumberValue({ label, value, as, low, high, step, onChange }: Pro
         const next = clamp(from.value + steps * by);
         if (next !== value) onChange(next);
       }}
-      onPointerUp={() => {
+      onLostPointerCapture={() => {
+        // Comes after every end of a drag, and before the click that follows it.
         if (drag.current?.moved) gesture.end();
         setTimeout(() => (drag.current = null));
-      }}
-      onPointerCancel={() => {
-        if (drag.current?.moved) gesture.end();
-        drag.current = null;
       }}
       onClick={() => {
         if (drag.current?.moved) return;

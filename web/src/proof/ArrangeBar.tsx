@@ -33,6 +33,7 @@ import { sayProblem } from "../ui/notices";
 import { Pick } from "../ui/Pick";
 import { Pop } from "../ui/Pop";
 import { Toggle } from "./ViewBar";
+import { heldStill } from "../state/heldStill";
 
 type Action = [Arrangement, string, LucideIcon];
 
@@ -75,7 +76,7 @@ const SPREADS: Arrangement[] = ["centres across", "space across", "centres down"
 const TO: Record<ArrangeTo, string> = { "each other": "each other", design: "the whole design", ground: "the ground" };
 
 /** Lines up, spreads and matches what is chosen: once, or held from now on. */
-export function ArrangeBar({ design, lines }: { design: Design; lines: Line[] }) {
+function Bar({ design, lines }: { design: Design; lines: Line[] }) {
   const [asked, setTo] = useState<ArrangeTo>("each other");
   const [hold, setHold] = useState(false);
   const change = useBench((state) => state.change);
@@ -165,3 +166,5 @@ export function ArrangeBar({ design, lines }: { design: Design; lines: Line[] })
     </div>
   );
 }
+
+export const ArrangeBar = heldStill(Bar);

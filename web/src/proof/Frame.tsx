@@ -119,6 +119,7 @@ export function Frame({ box, pivot, view, label, name, proportional = false, onB
             onPointerMove={(event) => pulled(event, fx, fy)}
             onPointerUp={end}
             onPointerCancel={end}
+            onLostPointerCapture={end}
           >
             <title>{fx === 0.5 || fy === 0.5 ? "Stretch" : "Resize in proportion"}</title>
           </rect>
@@ -143,6 +144,7 @@ export function Frame({ box, pivot, view, label, name, proportional = false, onB
             }}
             onPointerUp={end}
             onPointerCancel={end}
+            onLostPointerCapture={end}
           >
             <title>Turn; Shift by 15°</title>
           </circle>

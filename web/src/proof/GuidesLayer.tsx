@@ -70,7 +70,7 @@ function GuidesAlong({ along, list, view, length, unit }: { along: Along; list: 
   const drag = useGuideDrag(view, along);
   const upright = along === "x";
   const ruler = upright ? { width: THICK, height: length } : { width: length, height: THICK };
-  const handlers = { onPointerMove: drag.move, onPointerUp: drag.end, onPointerCancel: drag.end };
+  const handlers = { onPointerMove: drag.move, onPointerUp: drag.end, onPointerCancel: drag.end, onLostPointerCapture: drag.end };
   return (
     <g>
       {list.map((at, index) => {

@@ -75,6 +75,7 @@ function Grip({ line, d, proof, view, moves }: GripProps) {
       onPointerMove={drag.move}
       onPointerUp={drag.end}
       onPointerCancel={drag.end}
+      onLostPointerCapture={drag.end}
     />
   );
 }

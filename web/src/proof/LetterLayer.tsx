@@ -177,6 +177,7 @@ export function LetterGrips({ line, proof, view }: Props) {
           onPointerMove={(event) => move(event, one)}
           onPointerUp={end}
           onPointerCancel={end}
+          onLostPointerCapture={end}
           onClick={(event) => {
             if (!whole.dragged.current && !event.shiftKey) pickLetter({ row: one.row, at: one.at });
           }}

@@ -100,7 +100,7 @@ export function PiecesLayer({ design, line, pieces, proof, view, kinds, onHint }
           setFrame([Math.min(x, start[0]), Math.min(y, start[1]), Math.max(x, start[0]), Math.max(y, start[1])]);
         }}
         onPointerUp={end}
-        onPointerCancel={() => {
+        onLostPointerCapture={() => {
           from.current = null;
           setFrame(null);
         }}

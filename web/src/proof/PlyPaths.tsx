@@ -1,5 +1,5 @@
-import { memo } from "react";
 import type { Box, Design } from "../api/client";
+import { heldStill } from "../state/heldStill";
 import type { ShownProof } from "../state/useProof";
 import { unionOf } from "./snap";
 
@@ -30,7 +30,7 @@ function Ground({ box, ground, fill = ground.colour }: { box: Box; ground: Desig
 }
 
 /** The look of the finished piece: the ground and each material in its colour. */
-export const Finished = memo(function Finished(props: Props) {
+export const Finished = heldStill(function Finished(props: Props) {
   return (
     <g>
       {props.proof.bounds && <Ground box={props.proof.bounds} ground={props.design.ground} />}
@@ -59,7 +59,7 @@ function nodeDots(d: string): string {
 }
 
 /** The look of the cut: hairlines only, every ply in its colour, nodes on request. */
-export const CutLines = memo(function CutLines({ showNodes, ...props }: Props & { showNodes: boolean }) {
+export const CutLines = heldStill(function CutLines({ showNodes, ...props }: Props & { showNodes: boolean }) {
   return (
     <g fill="none">
       {props.proof.bounds && <Ground box={props.proof.bounds} ground={props.design.ground} fill="#FFFDF8" />}

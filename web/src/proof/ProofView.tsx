@@ -171,7 +171,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
           setPanning(false);
           marquee.end();
         }}
-        onPointerCancel={() => {
+        onLostPointerCapture={() => {
           setPanning(false);
           marquee.end();
         }}

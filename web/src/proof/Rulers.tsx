@@ -1,5 +1,6 @@
 import type { Unit } from "../units";
 import type { View } from "./useView";
+import { heldStill } from "../state/heldStill";
 
 const STEPS: Record<Unit, number[]> = {
   mm: [0.1, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000],
@@ -17,7 +18,7 @@ interface Props {
 }
 
 /** Rulers along the top and left edges, counting from the finished piece's corner. */
-export function Rulers({ view, width, height, unit, origin }: Props) {
+function Scales({ view, width, height, unit, origin }: Props) {
   return (
     <g aria-hidden className="pointer-events-none select-none">
       <rect width={width} height={THICK} className="fill-bench" />
@@ -80,3 +81,5 @@ function Ruler({ along, from, k, length, unit }: RulerProps) {
     </>
   );
 }
+
+export const Rulers = heldStill(Scales);

@@ -8,6 +8,7 @@ import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
 import { Pop } from "../ui/Pop";
 import { NEARER, TRUE_SIZE } from "./useView";
+import { heldStill } from "../state/heldStill";
 
 interface Props {
   design: Design;
@@ -19,7 +20,7 @@ interface Props {
 }
 
 /** How near one looks, and what helps to place things. */
-export function ViewBar({ design, k, zoomBy, zoomTo, onShowChosen, onShowAll }: Props) {
+function Bar({ design, k, zoomBy, zoomTo, onShowChosen, onShowAll }: Props) {
   const percent = Math.round((100 * k) / TRUE_SIZE);
   return (
     <div className="absolute right-3 bottom-3 flex items-center gap-0.5 rounded-lg border border-line bg-card p-0.5">
@@ -120,3 +121,5 @@ function GuidesPop({ design }: { design: Design }) {
     </Pop>
   );
 }
+
+export const ViewBar = heldStill(Bar);

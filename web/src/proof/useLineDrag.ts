@@ -79,8 +79,9 @@ export function useLineDrag(proof: ShownProof, view: View) {
   }
 
   function end() {
-    if (drag.current?.moved) gesture.end();
-    dragged.current = drag.current?.moved ?? false;
+    if (!drag.current) return;
+    if (drag.current.moved) gesture.end();
+    dragged.current = drag.current.moved;
     drag.current = null;
     useBench.getState().setMarks(null);
   }

@@ -3,6 +3,7 @@ import { Fragment } from "react";
 import type { Design, Finding, Kind, Line, Slot } from "../api/client";
 import { faceOf } from "../design/face";
 import { MendButton } from "../fields/MendButton";
+import { heldStill } from "../state/heldStill";
 import { useBench } from "../state/store";
 import { inUnit } from "../units";
 import { LineMenu } from "./LineMenu";
@@ -30,7 +31,7 @@ const COMMA = /^[,.]/;
 const WHOLE: Slot["slot"][] = ["length", "angle", "number", "percent", "choice"];
 
 /** One line of the recipe, read as a sentence with its values in it. */
-export function LineSentence({ design, line, index, kind, kinds, findings, selected }: Props) {
+function Sentence({ design, line, index, kind, kinds, findings, selected }: Props) {
   const { select, selectAlso, others } = useBench();
   const { Tools } = faceOf(line);
   const also = others.includes(line.id);
@@ -82,3 +83,5 @@ export function LineSentence({ design, line, index, kind, kinds, findings, selec
     </li>
   );
 }
+
+export const LineSentence = heldStill(Sentence);

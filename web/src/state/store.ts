@@ -81,6 +81,7 @@ const NOTHING: Design = {
   pictures: [],
   recipe: [],
   plies: [],
+  sheets: { copies: 1, layout: "registered", keeps: "designs", turned: true, apart: 0, edge: 0, marks: "none", border: false },
 };
 
 /** What is on the bench. The design alone is under undo; the rest is where she is looking. */
@@ -156,6 +157,11 @@ export const gesture = {
     if (this.depth > 0) this.depth--;
     if (this.depth === 0) useBench.temporal.getState().resume();
   },
+  /** What was held is gone, and whoever held it cannot say so any more. */
+  drop() {
+    this.depth = 0;
+    useBench.temporal.getState().resume();
+  },
   /** A change by a key: held or tapped quickly, it goes on with the step it began. */
   burst(key: string, act: () => void) {
     const goesOn = this.last.key === key && Date.now() - this.last.at < 700 && this.last.design === useBench.getState().design;
@@ -166,3 +172,10 @@ export const gesture = {
     this.last = { key, at: Date.now(), design: useBench.getState().design };
   },
 };
+
+// A thing that vanishes under the hand loses the pointer to the document: undo must not stay off for that.
+if (typeof document !== "undefined") {
+  document.addEventListener("lostpointercapture", (event) => {
+    if (event.target === document) gesture.drop();
+  });
+}

@@ -4,6 +4,7 @@ import { workOn } from "../../state/workOn";
 import { Pop } from "../../ui/Pop";
 import { Phrase } from "../../ui/Phrase";
 import { VALUE } from "../../ui/value";
+import { ResultName } from "../ResultName";
 import { PickOnProof, useWaiting } from "./PickOnProof";
 import type { SlotProps } from "./types";
 
@@ -39,7 +40,7 @@ export function RefValue({ design, line, value, slot, kinds }: SlotProps) {
               }}
               className="w-full rounded-lg px-2 py-1.5 text-left hover:bg-plum-soft aria-[current=true]:bg-plum-soft"
             >
-              {resultLabel(design, ref, kinds)}
+              <ResultName design={design} of={ref} kinds={kinds} />
             </button>
           </li>
         ))}

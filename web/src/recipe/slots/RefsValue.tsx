@@ -1,11 +1,13 @@
 import { Check } from "lucide-react";
 import { Checkbox } from "radix-ui";
+import type { Design, Kind } from "../../api/client";
 import { resultLabel, resultsBefore } from "../../design/labels";
 import { useAsked } from "../../state/useAsked";
 import { workOn } from "../../state/workOn";
 import { Pop } from "../../ui/Pop";
 import { Phrase } from "../../ui/Phrase";
 import { VALUE } from "../../ui/value";
+import { ResultName } from "../ResultName";
 import { PickOnProof, useWaiting } from "./PickOnProof";
 import type { SlotProps } from "./types";
 
@@ -31,7 +33,8 @@ export function RefsValue({ design, line, value, slot, kinds }: SlotProps) {
       <RefChecks
         refs={from}
         chosen={chosen}
-        label={(ref) => resultLabel(design, ref, kinds)}
+        design={design}
+        kinds={kinds}
         onToggle={(ref, on) => workOn(line, slot.field, (now) => toggled([now].flat(), ref, on))}
       />
     </Pop>
@@ -47,12 +50,13 @@ const listed = (names: string[]) => [names.slice(0, -1).join(", "), names.at(-1)
 interface ChecksProps {
   refs: string[];
   chosen: string[];
-  label: (ref: string) => string;
+  design: Design;
+  kinds: Kind[] | undefined;
   onToggle: (ref: string, on: boolean) => void;
 }
 
 /** A list of results to tick. */
-export function RefChecks({ refs, chosen, label, onToggle }: ChecksProps) {
+export function RefChecks({ refs, chosen, design, kinds, onToggle }: ChecksProps) {
   const all = [...refs, ...chosen.filter((ref) => !refs.includes(ref))];
   return (
     <ul className="flex flex-col">
@@ -63,13 +67,13 @@ export function RefChecks({ refs, chosen, label, onToggle }: ChecksProps) {
             <Checkbox.Root
               checked={chosen.includes(ref)}
               onCheckedChange={(on) => onToggle(ref, on === true)}
-              className="grid size-4.5 place-items-center rounded border border-soft bg-card data-[state=checked]:border-plum data-[state=checked]:bg-plum"
+              className="grid size-4.5 shrink-0 place-items-center rounded border border-soft bg-card data-[state=checked]:border-plum data-[state=checked]:bg-plum"
             >
               <Checkbox.Indicator>
                 <Check size={12} className="text-card" />
               </Checkbox.Indicator>
             </Checkbox.Root>
-            {label(ref)}
+            <ResultName design={design} of={ref} kinds={kinds} />
           </label>
         </li>
       ))}

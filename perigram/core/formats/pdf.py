@@ -1,0 +1,73 @@
+"""PDF: outlines as hairlines at true size, one layer a ply.
+
+Source: ISO 32000-1, sections 8.5 (paths), 8.11 (optional content) and 14.11.2 (boxes); a point is 1/72 in.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from io import BytesIO
+
+import numpy as np
+import pikepdf
+from pikepdf import Array, Dictionary, Name
+
+from perigram.core.geometry.region import Region
+
+POINTS_PER_MM = 72.0 / 25.4
+_HAIRLINE = 0.25
+
+
+@dataclass(frozen=True, eq=False)
+class Layer:
+    """Outlines in one colour, y down in mm from the page's top left corner."""
+
+    name: str
+    colour: str
+    region: Region
+
+
+def write_pdf(title: str, width: float, height: float, layers: Sequence[Layer]) -> bytes:
+    """A PDF of one page of the given size in mm; equal input gives equal bytes."""
+    pdf = pikepdf.new()
+    pdf.add_blank_page(page_size=(width * POINTS_PER_MM, height * POINTS_PER_MM))
+    page = pdf.pages[0]
+    groups = [
+        pdf.make_indirect(Dictionary(Type=Name.OCG, Name=pikepdf.String(layer.name))) for layer in layers
+    ]
+    content = [f"{_HAIRLINE} w 1 j"]
+    for number, layer in enumerate(layers):
+        red, green, blue = (int(layer.colour[i : i + 2], 16) / 255.0 for i in (1, 3, 5))
+        content += [
+            f"/OC /L{number} BDC",
+            f"{red:.3f} {green:.3f} {blue:.3f} RG",
+            _path(layer.region, height),
+            "EMC",
+        ]
+    page.Contents = pdf.make_stream("\n".join(content).encode("ascii"))
+    page.Resources = Dictionary(
+        Properties=Dictionary({f"/L{number}": group for number, group in enumerate(groups)})
+    )
+    pdf.Root.OCProperties = Dictionary(
+        OCGs=Array(groups), D=Dictionary(Order=Array(groups), ON=Array(groups))
+    )
+    pdf.docinfo["/Title"] = title
+    out = BytesIO()
+    pdf.save(out, deterministic_id=True, compress_streams=True)
+    return out.getvalue()
+
+
+def _path(region: Region, height: float) -> str:
+    points = np.round((region.segments * [1.0, -1.0] + [0.0, height]) * POINTS_PER_MM, 5)
+    straight = region.straight
+    words: list[str] = []
+    for loop in region.loop_slices():
+        words.append("{:.5f} {:.5f} m".format(*points[loop.start, 0]))
+        for k in range(loop.start, loop.stop):
+            if straight[k]:
+                words.append("{:.5f} {:.5f} l".format(*points[k, 3]))
+            else:
+                words.append("{:.5f} {:.5f} {:.5f} {:.5f} {:.5f} {:.5f} c".format(*points[k, 1:].ravel()))
+        words.append("s")
+    return "\n".join(words)

@@ -1,0 +1,1 @@
+"""The press plan: what is pressed when, for how long and how hot."""

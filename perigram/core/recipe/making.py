@@ -1,0 +1,48 @@
+"""What a design says of its making: how its plies lie on sheets, and how its materials are pressed."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, FiniteFloat
+
+from perigram.core.recipe.values import Strict, ranged
+
+Marks = Literal["none", "crosses", "corners", "pins"]
+Peel = Literal["hot", "warm", "cold"]
+Pressure = Literal["light", "medium", "firm"]
+
+
+class Sheets(Strict):
+    """How plies lie on the sheets they are cut from."""
+
+    #: how often the whole design is made
+    copies: Annotated[int, Field(ge=1, le=500)] = 1
+    #: every ply at the same place of its sheet, or each laid so that little is used up
+    layout: Literal["registered", "packed"] = "registered"
+    #: packed: what stays together
+    keeps: Literal["designs", "pieces"] = "designs"
+    #: packed: whether what is laid may be turned by a quarter
+    turned: bool = True
+    apart: FiniteFloat = ranged(5.0, 0.0, 100.0)
+    edge: FiniteFloat = ranged(8.0, 0.0, 100.0)
+    marks: Marks = "crosses"
+    #: a rectangle cut round each design, so that what is not wanted lifts in one
+    border: bool = False
+
+
+class Pressing(Strict):
+    """How a material is pressed; values in a shop's own materials are its own."""
+
+    #: seconds that let its carrier be lifted, and that make it hold for good
+    tack: FiniteFloat = ranged(4.0, 0.0, 120.0, step=1.0)
+    full: FiniteFloat = ranged(10.0, 0.0, 120.0, step=1.0)
+    #: degrees Celsius
+    heat: FiniteFloat = ranged(150.0, 40.0, 230.0, step=1.0)
+    pressure: Pressure = "medium"
+    peel: Peel = "warm"
+    #: seconds of heat it takes in all before it suffers
+    most: FiniteFloat = ranged(40.0, 1.0, 600.0, step=1.0)
+    #: nothing may be pressed over it: glitter, flock, foil
+    last: bool = False
+    notes: Annotated[str, Field(max_length=300)] = ""

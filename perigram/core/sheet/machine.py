@@ -1,0 +1,44 @@
+"""A shop's cutting machine: how large, how fast, and what it reads."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, FiniteFloat
+
+from perigram.core.recipe.values import Strict, ranged
+
+#: What a machine reads; SVG for readers that know units, or that take so many dots for an inch.
+Reads = Literal["svg-mm", "svg-in", "svg-72", "svg-90", "svg-96", "dxf-mm", "dxf-in", "pdf", "hpgl"]
+READS: dict[Reads, str] = {
+    "svg-mm": "SVG in mm",
+    "svg-in": "SVG in inches",
+    "svg-72": "SVG, 72 dots an inch",
+    "svg-90": "SVG, 90 dots an inch",
+    "svg-96": "SVG, 96 dots an inch",
+    "dxf-mm": "DXF in mm",
+    "dxf-in": "DXF in inches",
+    "pdf": "PDF",
+    "hpgl": "HP-GL",
+}
+
+
+class Machine(Strict):
+    """One of the shop's machines, as its owner says it is."""
+
+    id: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,24}$")]
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    #: what fits in, in mm
+    width: FiniteFloat = ranged(610.0, 20.0, 5_000.0, step=5.0, gt=0.0, le=5_000.0)
+    length: FiniteFloat = ranged(3_000.0, 20.0, 50_000.0, step=5.0, gt=0.0, le=50_000.0)
+    #: mm a second cutting, and lifted
+    speed: FiniteFloat = ranged(40.0, 1.0, 2_000.0, step=1.0, ge=1.0, le=2_000.0)
+    travel: FiniteFloat = ranged(200.0, 1.0, 2_000.0, step=1.0, ge=1.0, le=2_000.0)
+    reads: Reads = "svg-mm"
+
+
+#: Two made-up machines every shop starts with.
+STARTERS = (
+    Machine(id="sandpiper", name="Sandpiper 24", reads="hpgl"),
+    Machine(id="plover", name="Plover 12", width=305.0, length=305.0, speed=60.0, reads="svg-mm"),
+)

@@ -1,0 +1,170 @@
+"""The part of the API that takes a design from plies to goods: sheets, their files, the press plan."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+from uuid import UUID
+
+import numpy as np
+from django.contrib.auth.models import AbstractBaseUser
+from django.http import HttpRequest, HttpResponse
+from ninja import Query, Router
+
+from perigram.core.formats.bundle import sheet_files, sheet_names, zipped
+from perigram.core.formats.page import plain_name
+from perigram.core.formats.svg import path_data
+from perigram.core.press.plan import press_plan
+from perigram.core.recipe.design import Design
+from perigram.core.sheet.figures import figures, small_places
+from perigram.core.sheet.layout import Sheet, Stock, lay_out, placing
+from perigram.core.sheet.machine import READS, STARTERS, Machine, Reads
+from perigram.core.sheet.order import outlines_in_order
+from perigram.studio import schemas, services
+from perigram.studio.models import Habits
+
+router = Router()
+
+#: Outlines of one sheet whose order is shown; so many can be followed on screen.
+_MOST_SHOWN = 1_500
+#: How far in mm what is shown of the cut may be from its curves.
+_SHOWN = 0.1
+
+
+def machines_of(owner: AbstractBaseUser) -> tuple[list[Machine], str]:
+    """The shop's machines, and which one is used; made-up ones until it says what it has."""
+    habits = Habits.objects.filter(owner=owner).first()
+    own = [Machine.model_validate(one) for one in habits.machines] if habits else []
+    chosen = habits.machine if habits else ""
+    machines = own or list(STARTERS)
+    return machines, chosen if any(one.id == chosen for one in machines) else machines[0].id
+
+
+def _stock(owner: AbstractBaseUser, design: Design) -> list[Stock]:
+    """The plies of a design as they are cut.
+
+    Raises:
+        PerigramError: when something is in the way of cutting them.
+    """
+    proof = services.prove(owner, design)
+    proof.to_cut()
+    return [
+        Stock(
+            ply.ply.name,
+            ply.material.name,
+            ply.material.colour,
+            ply.material.mirrored,
+            ply.region,
+            ply.material.width,
+            ply.material.length,
+            ply.ply.id,
+        )
+        for ply in proof.plies
+    ]
+
+
+@router.post("/sheets", response=schemas.SheetsOut)
+def sheets(request: HttpRequest, body: schemas.SheetsIn) -> Any:
+    """How a design's plies lie on their sheets, the order they are cut in, and what that takes."""
+    machines, chosen = machines_of(request.user)
+    machine = next(one for one in machines if one.id == chosen)
+    laid = lay_out(_stock(request.user, body.design), body.design.sheets)
+    names = sheet_names(body.design.name, laid, machine.reads)
+    return {
+        "sheets": [_sheet(sheet, machine, name) for sheet, name in zip(laid, names, strict=True)],
+        "warnings": [text for sheet in laid for text in _too_large(sheet, machine)],
+    }
+
+
+def _too_large(sheet: Sheet, machine: Machine) -> list[str]:
+    """What of a sheet does not go into a machine."""
+    stock, takes, found = sheet.stock, f"{machine.name} takes", []
+    if stock.width > machine.width and sheet.number == 1:
+        found.append(f"{stock.material} is {stock.width:g} mm wide; {takes} {machine.width:g} mm")
+    if sheet.used > machine.length:
+        found.append(f"{stock.name} is {sheet.used:.0f} mm long; {takes} {machine.length:g} mm")
+    return found
+
+
+def _sheet(sheet: Sheet, machine: Machine, file: str) -> dict[str, Any]:
+    stock = sheet.stock
+    shown = sheet.cut.loop_count <= _MOST_SHOWN
+    outlines = outlines_in_order(sheet.cut, sheet.order, _SHOWN) if shown else []
+    return {
+        "ply": stock.id,
+        "name": stock.name,
+        "material": stock.material,
+        "colour": stock.colour,
+        "mirrored": stock.mirrored,
+        "number": sheet.number,
+        "count": sheet.count,
+        "times": sheet.times,
+        "width": stock.width,
+        "length": stock.length,
+        "used": sheet.used,
+        "file": file,
+        "items": [
+            {
+                "d": path_data(item.work, 2),
+                "marks": path_data(item.marks, 2),
+                "border": path_data(item.border, 2),
+                "width": item.width,
+                "height": item.height,
+            }
+            for item in sheet.items
+        ],
+        "placed": [
+            {"item": one.item, "matrix": placing(one, sheet.items[one.item]).T.ravel().tolist()}
+            for one in sheet.placed
+        ],
+        "order": [
+            {
+                "d": "M" + "L".join(f"{x:.2f} {y:.2f}" for x, y in line.tolist()),
+                "at": (float(line[0, 0]), float(line[0, 1])),
+                "length": float(np.hypot(*np.diff(line, axis=0).T).sum()),
+            }
+            for line in outlines
+        ],
+        "small": small_places(sheet),
+        "figures": asdict(figures(sheet, machine)),
+    }
+
+
+@router.get("/designs/{design_id}/sheet-files", response=bytes)
+def files(request: HttpRequest, design_id: UUID, revision: Query[int]) -> HttpResponse:
+    """A zip of one revision's sheets as the shop's machine reads them."""
+    design = services.at_revision(services.find(request.user, design_id), revision)
+    machines, chosen = machines_of(request.user)
+    reads = next(one for one in machines if one.id == chosen).reads
+    laid = lay_out(_stock(request.user, design), design.sheets)
+    response = HttpResponse(zipped(sheet_files(design.name, laid, reads)), content_type="application/zip")
+    response["Content-Disposition"] = f'attachment; filename="{plain_name(design.name)} - sheets.zip"'
+    return response
+
+
+@router.post("/press-plan", response=schemas.PlanOut)
+def plan(request: HttpRequest, body: schemas.SheetsIn) -> Any:
+    """What is pressed when, for how long and how hot."""
+    proof = services.prove(request.user, body.design)
+    made = press_plan(body.design, [ply.ply.id for ply in proof.plies if not ply.region.is_empty])
+    return {
+        "steps": [asdict(step) for step in made.steps],
+        "heat": [asdict(one) for one in made.heat],
+        "warnings": [{"ply": ply, "text": text} for ply, text in made.warnings],
+        "seconds": made.seconds,
+    }
+
+
+@router.get("/machines", response=schemas.MachinesOut)
+def machines(request: HttpRequest) -> Any:
+    own, chosen = machines_of(request.user)
+    reads: dict[Reads, str] = READS
+    return {"machines": own, "chosen": chosen, "reads": reads}
+
+
+@router.put("/machines", response=schemas.MachinesOut)
+def change_machines(request: HttpRequest, body: schemas.MachinesIn) -> Any:
+    """The shop's machines as they are from now on, and which one is used."""
+    kept = {"machines": [one.model_dump(mode="json") for one in body.machines], "machine": body.chosen}
+    Habits.objects.update_or_create(owner=request.user, defaults=kept)
+    return machines(request)

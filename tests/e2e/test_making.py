@@ -1,0 +1,87 @@
+"""From plies to goods: sheets, their files, and the press plan, as a person goes through them."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+from zipfile import ZipFile
+
+import pytest
+from playwright.sync_api import expect
+
+from .conftest import Bench
+from .test_bench import axe, open_demo
+
+MIRRORED = re.compile("Backing on Chalk smooth.*mirrored")
+pytestmark = pytest.mark.django_db(transaction=True)
+
+
+def test_a_shirt_is_laid_out_cut_in_order_and_pressed(bench: Bench) -> None:
+    page, stored = bench.page, open_demo(bench)
+    page.get_by_role("link", name="Sheets", exact=True).click()
+    sheets = page.get_by_role("region", name="Sheets", exact=True)
+    expect(sheets.get_by_role("button", name="Lettering")).to_be_visible()
+    expect(sheets).to_contain_text("3 sheets")
+    expect(page.get_by_test_id("sheet")).to_have_accessible_name(MIRRORED)
+    assert axe(page) == []
+
+    # Four shirts, packed; the sentence is the way to say so.
+    sheets.get_by_role("button", name="How many: 1").click()
+    box = page.get_by_role("textbox", name="How many")
+    box.fill("4")
+    box.press("Enter")
+    sheets.get_by_role("combobox", name="Layout").click()
+    page.get_by_role("option", name="packed").click()
+    expect(sheets.get_by_role("button", name=re.compile("Lettering.*cut 2 times"))).to_be_visible()
+    sheets.get_by_role("combobox", name="Marks").click()
+    page.get_by_role("option", name="pin holes").click()
+    bench.settled()
+    stored.refresh_from_db()
+    assert stored.body["sheets"] | {"copies": 4, "layout": "packed", "marks": "pins"} == stored.body["sheets"]
+
+    # The order is played, and can be gone through by keys.
+    sheets.get_by_role("button", name="Lighthouse").first.click()
+    page.get_by_role("radio", name="Cut order").click()
+    page.get_by_role("button", name="Play the cut").click()
+    expect(page.get_by_text(re.compile(r"outline [3-9]\d? of \d+"))).to_be_visible()
+    page.get_by_role("button", name="Pause").click()
+    slider = page.get_by_role("slider", name="Outlines cut so far")
+    slider.press("Home")
+    expect(page.get_by_text(re.compile(r"outline 0 of \d+"))).to_be_visible()
+    assert axe(page) == []
+
+    # The cutter of the shop reads something else from now on, and the files are called accordingly.
+    page.get_by_role("combobox", name="What it reads").click()
+    page.get_by_role("option", name="PDF").click()
+    expect(page.get_by_role("region", name="What it takes")).to_contain_text("mirrored - cut 2 times.pdf")
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Download the sheets").click()
+    names = ZipFile(Path(download.value.path())).namelist()
+    assert len(names) == 3
+    assert all(name.endswith(".pdf") for name in names)
+
+    page.get_by_role("link", name="Press plan").click()
+    plan = page.get_by_role("region", name="Plan", exact=True)
+    expect(plan).to_contain_text("26 s of heat")
+    expect(plan.get_by_role("listitem")).to_have_count(5)
+    assert axe(page) == []
+    page.get_by_role("button", name="Full press of Ember smooth: 10 s").click()
+    page.get_by_role("textbox", name="Full press of Ember smooth").fill("17")
+    page.keyboard.press("Enter")
+    expect(plan).to_contain_text("33 s of heat")
+    expect(page.get_by_role("contentinfo")).to_contain_text("Needs a look")
+    page.keyboard.press("Control+z")
+    expect(plan).to_contain_text("26 s of heat")
+    page.emulate_media(media="print")
+    expect(page.get_by_role("banner")).not_to_be_visible()
+    expect(page.get_by_text("All together")).to_be_visible()
+
+
+def test_a_design_that_does_not_fit_says_so_where_it_is_laid(bench: Bench) -> None:
+    page, _ = bench.page, open_demo(bench, "hull-decal")
+    page.get_by_role("link", name="Sheets", exact=True).click()
+    expect(page.get_by_role("region", name="What it takes").get_by_text("wide and up to")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Width of ")).click()
+    page.get_by_role("textbox", name=re.compile("^Width of ")).fill("2 in")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("Choose a wider sheet")

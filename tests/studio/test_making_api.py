@@ -1,0 +1,84 @@
+"""Sheets, machines and the press plan over the wire."""
+
+from __future__ import annotations
+
+import json
+from io import BytesIO
+from typing import Any
+from zipfile import ZipFile
+
+import pytest
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.test import Client
+
+from perigram.library import load_design
+from perigram.studio import services
+
+pytestmark = pytest.mark.django_db
+JSON = "application/json"
+
+
+@pytest.fixture
+def shop() -> tuple[Client, Any]:
+    owner = get_user_model().objects.create_user("teal")
+    client = Client()
+    client.force_login(owner)
+    design = load_design(settings.BASE_DIR / "demo" / "weekend-shirt.perigram.json")
+    return client, services.create(owner, design)
+
+
+def asked(client: Client, design: dict[str, Any], what: str = "sheets") -> Any:
+    return client.post(f"/api/{what}", json.dumps({"design": design}), content_type=JSON)
+
+
+def test_what_is_listed_is_what_is_in_the_zip(shop: tuple[Client, Any]) -> None:
+    client, stored = shop
+    machines = client.get("/api/machines").json()
+    assert [one["name"] for one in machines["machines"]] == ["Sandpiper 24", "Plover 12"]
+    for reads in machines["reads"]:
+        own = [{**machines["machines"][0], "reads": reads}]
+        body = json.dumps({"machines": own, "chosen": "sandpiper"})
+        assert client.put("/api/machines", body, content_type=JSON).json()["machines"][0]["reads"] == reads
+        listed = [sheet["file"] for sheet in asked(client, stored.body).json()["sheets"]]
+        zip_ = client.get(f"/api/designs/{stored.id}/sheet-files?revision=1")
+        assert ZipFile(BytesIO(zip_.content)).namelist() == sorted(listed)
+    assert client.get(f"/api/designs/{stored.id}/sheet-files?revision=2").status_code == 409
+    # Another shop has its own.
+    other = Client()
+    other.force_login(get_user_model().objects.create_user("finch"))
+    assert len(other.get("/api/machines").json()["machines"]) == 2
+    assert other.get(f"/api/designs/{stored.id}/sheet-files?revision=1").status_code == 404
+
+
+def test_sheets_say_what_does_not_fit_and_what_does_not_go_in(shop: tuple[Client, Any]) -> None:
+    client, stored = shop
+    design = stored.body
+    wide = {**design, "materials": [{**one, "width": 1200.0} for one in design["materials"]]}
+    warned = asked(client, wide).json()
+    assert any("is 1200 mm wide; Sandpiper 24 takes 610 mm" in text for text in warned["warnings"])
+    narrow = {
+        **design,
+        "materials": [{**one, "width": 100.0, "length": 150.0} for one in design["materials"]],
+    }
+    refused = asked(client, narrow)
+    assert refused.status_code == 422
+    assert "leaves 84.0 by 134.0 mm within its edges" in refused.json()["detail"]
+    many = {**design, "sheets": {**design["sheets"], "copies": 500, "layout": "packed"}}
+    laid = asked(client, many).json()["sheets"]
+    assert sum(sheet["times"] * len(sheet["placed"]) for sheet in laid) == 1500
+    assert all(sheet["used"] <= sheet["length"] for sheet in laid)
+    uncut = {**design, "recipe": []}
+    assert asked(client, uncut).status_code == 422
+
+
+def test_the_plan_follows_the_materials(shop: tuple[Client, Any]) -> None:
+    client, stored = shop
+    plan = asked(client, stored.body, "press-plan").json()
+    assert plan["seconds"] == 26.0
+    materials = [{**one, "pressing": {**one["pressing"], "most": 12.0}} for one in stored.body["materials"]]
+    warned = asked(client, {**stored.body, "materials": materials}, "press-plan").json()
+    assert any("gets 22 of the 12 s" in one["text"] for one in warned["warnings"])
+    for wrong in ({"heat": "hot"}, {"peel": "never"}, {"tack": None}):
+        spoilt = [{**one, "pressing": {**one["pressing"], **wrong}} for one in stored.body["materials"]]
+        assert asked(client, {**stored.body, "materials": spoilt}, "press-plan").status_code == 422
