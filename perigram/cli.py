@@ -9,9 +9,12 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from perigram.core.errors import PerigramError
-from perigram.core.formats.bundle import FORMATS, cut_files, zipped
+from perigram.core.formats.bundle import FORMATS, cut_files, sheet_files, zipped
 from perigram.core.formats.page import plain_name
+from perigram.core.recipe.design import Design
 from perigram.core.recipe.evaluate import Proof, evaluate
+from perigram.core.sheet.layout import lay_out, stock_of
+from perigram.core.sheet.machine import READS, Reads
 from perigram.library import DesignSources, load_design, load_font, own_font_id
 
 _MARKS = {"holds": "holds  ", "look": "look at", "stop": "STOPS  "}
@@ -22,7 +25,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
     commands = parser.add_subparsers(dest="command", required=True)
     check = commands.add_parser("check", help="say whether a design is cut-ready")
     export = commands.add_parser("export", help="write a design's cut files")
-    for command in (check, export):
+    sheets = commands.add_parser("sheets", help="lay a design's plies on their sheets and write those")
+    for command in (check, export, sheets):
         command.add_argument("file", type=Path, help="a .perigram.json design file")
         command.add_argument(
             "--font", type=Path, action="append", help="a font file the design uses that is not shipped"
@@ -30,8 +34,11 @@ def main(arguments: Sequence[str] | None = None) -> int:
     export.add_argument(
         "--format", choices=FORMATS, action="append", help="may be given more than once; svg if not"
     )
-    export.add_argument("--out", type=Path, default=Path("."), help="the folder to write to")
-    export.add_argument("--zip", action="store_true", help="one zip instead of single files")
+    sheets.add_argument("--reads", choices=READS, default="svg-mm", help="what the cutter reads")
+    sheets.add_argument("--copies", type=int, help="how often it is made, if not as often as the design says")
+    for command in (export, sheets):
+        command.add_argument("--out", type=Path, default=Path("."), help="the folder to write to")
+        command.add_argument("--zip", action="store_true", help="one zip instead of single files")
     options = parser.parse_args(arguments)
     try:
         design = load_design(options.file)
@@ -43,7 +50,10 @@ def main(arguments: Sequence[str] | None = None) -> int:
             return _check(proof)
         for finding in proof.findings:
             print(f"{_MARKS[finding.level]} {finding.text}", file=sys.stderr)
-        files = cut_files(design.name, proof.to_cut(), options.format or ["svg"])
+        if options.command == "sheets":
+            files = _sheets(proof, design, options.copies, options.reads)
+        else:
+            files = cut_files(design.name, proof.to_cut(), options.format or ["svg"])
         if options.zip:
             files = {f"{plain_name(design.name)}.zip": zipped(files)}
         options.out.mkdir(parents=True, exist_ok=True)
@@ -61,6 +71,23 @@ def main(arguments: Sequence[str] | None = None) -> int:
         print(f"{options.out} cannot be written to: {error.strerror}.", file=sys.stderr)
         return 1
     return 0
+
+
+def _sheets(proof: Proof, design: Design, copies: int | None, reads: Reads) -> dict[str, bytes]:
+    how = design.sheets
+    if copies is not None:
+        low, high = 1, 500
+        if not low <= copies <= high:
+            raise PerigramError(f"A design can be made {low} to {high} times, not {copies}.")
+        how = how.model_copy(update={"copies": copies})
+    laid = lay_out(stock_of(proof), how)
+    for sheet in laid:
+        print(
+            f"{sheet.stock.name}: {len(sheet.placed)} on {sheet.stock.width:g} × {sheet.used:g} mm of "
+            f"{sheet.stock.material}" + (f", cut {sheet.times} times" if sheet.times > 1 else ""),
+            file=sys.stderr,
+        )
+    return sheet_files(design.name, laid, reads)
 
 
 def _check(proof: Proof) -> int:

@@ -163,6 +163,25 @@ def export(page: Page) -> None:
     take(page, "export")
 
 
+def sheets(page: Page) -> None:
+    """Four shirts' lettering in the order it is cut."""
+    open_design(page, "Weekend shirt")
+    page.get_by_role("link", name="Sheets", exact=True).click()
+    page.get_by_role("button", name="Lettering").click()
+    page.get_by_role("radio", name="Cut order").click()
+    slider = page.get_by_role("slider", name="Outlines cut so far")
+    slider.press("Home")
+    for _ in range(12):
+        slider.press("ArrowRight")
+    take(page, "sheets")
+
+
+def press(page: Page) -> None:
+    page.get_by_role("link", name="Press plan").click()
+    page.get_by_text("26 s of heat").wait_for()
+    take(page, "press")
+
+
 def main(address: str) -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
@@ -183,6 +202,8 @@ def main(address: str) -> None:
             stack,
             shapes,
             export,
+            sheets,
+            press,
         ):
             view(page)
         browser.close()

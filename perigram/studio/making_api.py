@@ -15,9 +15,8 @@ from perigram.core.formats.bundle import sheet_files, sheet_names, zipped
 from perigram.core.formats.page import plain_name
 from perigram.core.formats.svg import path_data
 from perigram.core.press.plan import press_plan
-from perigram.core.recipe.design import Design
 from perigram.core.sheet.figures import figures, small_places
-from perigram.core.sheet.layout import Sheet, Stock, lay_out, placing
+from perigram.core.sheet.layout import Sheet, lay_out, placing, stock_of
 from perigram.core.sheet.machine import READS, STARTERS, Machine, Reads
 from perigram.core.sheet.order import outlines_in_order
 from perigram.studio import schemas, services
@@ -40,35 +39,12 @@ def machines_of(owner: AbstractBaseUser) -> tuple[list[Machine], str]:
     return machines, chosen if any(one.id == chosen for one in machines) else machines[0].id
 
 
-def _stock(owner: AbstractBaseUser, design: Design) -> list[Stock]:
-    """The plies of a design as they are cut.
-
-    Raises:
-        PerigramError: when something is in the way of cutting them.
-    """
-    proof = services.prove(owner, design)
-    proof.to_cut()
-    return [
-        Stock(
-            ply.ply.name,
-            ply.material.name,
-            ply.material.colour,
-            ply.material.mirrored,
-            ply.region,
-            ply.material.width,
-            ply.material.length,
-            ply.ply.id,
-        )
-        for ply in proof.plies
-    ]
-
-
 @router.post("/sheets", response=schemas.SheetsOut)
 def sheets(request: HttpRequest, body: schemas.SheetsIn) -> Any:
     """How a design's plies lie on their sheets, the order they are cut in, and what that takes."""
     machines, chosen = machines_of(request.user)
     machine = next(one for one in machines if one.id == chosen)
-    laid = lay_out(_stock(request.user, body.design), body.design.sheets)
+    laid = lay_out(stock_of(services.prove(request.user, body.design)), body.design.sheets)
     names = sheet_names(body.design.name, laid, machine.reads)
     return {
         "sheets": [_sheet(sheet, machine, name) for sheet, name in zip(laid, names, strict=True)],
@@ -136,7 +112,7 @@ def files(request: HttpRequest, design_id: UUID, revision: Query[int]) -> HttpRe
     design = services.at_revision(services.find(request.user, design_id), revision)
     machines, chosen = machines_of(request.user)
     reads = next(one for one in machines if one.id == chosen).reads
-    laid = lay_out(_stock(request.user, design), design.sheets)
+    laid = lay_out(stock_of(services.prove(request.user, design)), design.sheets)
     response = HttpResponse(zipped(sheet_files(design.name, laid, reads)), content_type="application/zip")
     response["Content-Disposition"] = f'attachment; filename="{plain_name(design.name)} - sheets.zip"'
     return response

@@ -20,6 +20,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pdfminer.pdftypes import resolve1
 
+from perigram.cli import main
 from perigram.core.art.shapes import gallery
 from perigram.core.errors import PerigramError
 from perigram.core.formats.bundle import sheet_files
@@ -29,7 +30,7 @@ from perigram.core.press.plan import press_plan
 from perigram.core.recipe.evaluate import Proof, evaluate
 from perigram.core.recipe.making import Pressing, Sheets
 from perigram.core.sheet.figures import figures
-from perigram.core.sheet.layout import Sheet, Stock, lay_out, placing
+from perigram.core.sheet.layout import Sheet, Stock, lay_out, placing, stock_of
 from perigram.core.sheet.machine import STARTERS, Reads
 from perigram.core.sheet.order import cut_order, travel
 from perigram.library import DesignSources, load_design
@@ -51,10 +52,7 @@ def shirt() -> Proof:
 
 @cache
 def plies() -> tuple[Stock, ...]:
-    return tuple(
-        Stock(p.ply.name, p.material.name, p.material.colour, p.material.mirrored, p.region, 305.0, 500.0)
-        for p in shirt().plies
-    )
+    return tuple(stock_of(shirt()))
 
 
 def solid(region: Region) -> list[shapely.Polygon]:
@@ -322,3 +320,13 @@ def test_one_ply_is_pressed_once_and_vinyl_is_laid_by_hand() -> None:
     assert [step.kind for step in by_hand.steps] == ["lay"] * 3
     assert by_hand.seconds == 0.0
     assert press_plan(design, []).steps == ()
+
+
+def test_the_command_line_lays_sheets_out_too(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["sheets", str(DEMO), "--reads", "hpgl", "--copies", "2", "--out", str(tmp_path)]) == 0
+    written = sorted(path.name for path in tmp_path.iterdir())
+    assert len(written) == 3
+    assert all(name.endswith(".hpgl") for name in written)
+    assert "2 on 305 × " in capsys.readouterr().err
+    assert main(["sheets", str(DEMO), "--copies", "0", "--out", str(tmp_path)]) == 1
+    assert "1 to 500 times, not 0" in capsys.readouterr().err

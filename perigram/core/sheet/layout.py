@@ -14,6 +14,7 @@ from perigram.core.errors import PerigramError
 from perigram.core.geometry import measure
 from perigram.core.geometry.bezier import Floats, Ints
 from perigram.core.geometry.region import Region
+from perigram.core.recipe.evaluate import Proof
 from perigram.core.recipe.making import Sheets
 from perigram.core.sheet.marks import box_region, marks_for, room
 from perigram.core.sheet.order import cut_order
@@ -117,6 +118,28 @@ def placing(one: Placed, item: Item) -> Floats:
     if one.turned:
         return np.array([[0.0, -1.0, one.x + item.height], [1.0, 0.0, one.y]])
     return np.array([[1.0, 0.0, one.x], [0.0, 1.0, one.y]])
+
+
+def stock_of(proof: Proof) -> list[Stock]:
+    """The plies of a design as they are cut, each with its material.
+
+    Raises:
+        PerigramError: when something is in the way of cutting them.
+    """
+    proof.to_cut()
+    return [
+        Stock(
+            ply.ply.name,
+            ply.material.name,
+            ply.material.colour,
+            ply.material.mirrored,
+            ply.region,
+            ply.material.width,
+            ply.material.length,
+            ply.ply.id,
+        )
+        for ply in proof.plies
+    ]
 
 
 def lay_out(plies: Sequence[Stock], how: Sheets) -> list[Sheet]:
