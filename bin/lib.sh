@@ -148,8 +148,8 @@ SQL
 stop_all() {
   trap - EXIT INT TERM
   local pid
-  for pid in ${server_pid:-} ${database_pid:-}; do kill "$pid" 2>/dev/null || true; done
-  for pid in ${server_pid:-} ${database_pid:-}; do wait "$pid" 2>/dev/null || true; done
+  for pid in ${server_pid:-} ${cutter_pid:-} ${database_pid:-}; do kill "$pid" 2>/dev/null || true; done
+  for pid in ${server_pid:-} ${cutter_pid:-} ${database_pid:-}; do wait "$pid" 2>/dev/null || true; done
 }
 
 system_packages=(python3-venv python3-dev build-essential pkg-config libmariadb-dev mariadb-server mariadb-client)

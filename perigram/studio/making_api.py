@@ -3,24 +3,28 @@
 from __future__ import annotations
 
 from dataclasses import asdict
-from typing import Any
+from typing import Any, Literal
 from uuid import UUID
 
 import numpy as np
+from django.conf import settings
 from django.contrib.auth.models import AbstractBaseUser
 from django.http import HttpRequest, HttpResponse
-from ninja import Query, Router
+from ninja import Query, Router, Status
 
+from perigram.core.errors import PerigramError
 from perigram.core.formats.bundle import sheet_files, sheet_names, zipped
+from perigram.core.formats.hpgl import TOLERANCE, write_hpgl
 from perigram.core.formats.page import plain_name
 from perigram.core.formats.svg import path_data
 from perigram.core.press.plan import press_plan
+from perigram.core.sheet.compare import compare
 from perigram.core.sheet.figures import figures, small_places
 from perigram.core.sheet.layout import Sheet, lay_out, placing, stock_of
 from perigram.core.sheet.machine import READS, STARTERS, Machine, Reads
 from perigram.core.sheet.order import outlines_in_order
-from perigram.studio import schemas, services
-from perigram.studio.models import Habits
+from perigram.studio import cutter, schemas, services
+from perigram.studio.models import CutJob, Habits
 
 router = Router()
 
@@ -28,6 +32,8 @@ router = Router()
 _MOST_SHOWN = 1_500
 #: How far in mm what is shown of the cut may be from its curves.
 _SHOWN = 0.1
+#: Jobs of a design that are told of.
+_JOBS_SHOWN = 8
 
 
 def machines_of(owner: AbstractBaseUser) -> tuple[list[Machine], str]:
@@ -135,7 +141,7 @@ def plan(request: HttpRequest, body: schemas.SheetsIn) -> Any:
 def machines(request: HttpRequest) -> Any:
     own, chosen = machines_of(request.user)
     reads: dict[Reads, str] = READS
-    return {"machines": own, "chosen": chosen, "reads": reads}
+    return {"machines": own, "chosen": chosen, "reads": reads, "wired": settings.CUTTER_PORT > 0}
 
 
 @router.put("/machines", response=schemas.MachinesOut)
@@ -144,3 +150,67 @@ def change_machines(request: HttpRequest, body: schemas.MachinesIn) -> Any:
     kept = {"machines": [one.model_dump(mode="json") for one in body.machines], "machine": body.chosen}
     Habits.objects.update_or_create(owner=request.user, defaults=kept)
     return machines(request)
+
+
+@router.post("/designs/{design_id}/cut", response=schemas.JobOut)
+def cut(request: HttpRequest, design_id: UUID, body: schemas.CutIn) -> Any:
+    """Send one sheet of one revision to the cutter."""
+    stored = services.find(request.user, design_id)
+    design = services.at_revision(stored, body.revision)
+    laid = lay_out(stock_of(services.prove(request.user, design)), design.sheets)
+    if not 0 <= body.sheet < len(laid):
+        raise PerigramError("There is no such sheet any more. Look at the sheets again.")
+    sheet = laid[body.sheet]
+    name = sheet_names(design.name, laid, "hpgl")[body.sheet].removesuffix(".hpgl")
+    fine = outlines_in_order(sheet.cut, sheet.order, TOLERANCE)
+    job = CutJob.objects.create(
+        owner=request.user,
+        design=stored,
+        name=name[:200],
+        width=sheet.stock.width,
+        length=sheet.used,
+        outlines=[np.round(line, 4).tolist() for line in fine],
+    )
+    try:
+        cutter.send(str(job.id), name, write_hpgl(fine, sheet.used))
+    except cutter.NoCutter:
+        job.delete()
+        raise
+    return _job(job)
+
+
+@router.get("/designs/{design_id}/jobs", response=list[schemas.JobOut])
+def jobs(request: HttpRequest, design_id: UUID) -> Any:
+    """What of a design was sent to the cutter lately, newest first, and how it came out."""
+    stored = services.find(request.user, design_id)
+    return [_job(job) for job in stored.jobs.all()[:_JOBS_SHOWN]] if settings.CUTTER_PORT else []
+
+
+@router.post("/cutter/{button}", response={204: None})
+def press_button(request: HttpRequest, button: Literal["pause", "go-on", "load"]) -> Any:
+    cutter.press(button)
+    return Status(204, None)
+
+
+def _told(job: CutJob) -> dict[str, Any]:
+    try:
+        return cutter.told(str(job.id))
+    except cutter.NoCutter:
+        return {}
+
+
+def _job(job: CutJob) -> dict[str, Any]:
+    """A job as the cutter tells it; compared with its outlines once it is cut."""
+    told = _told(job) if job.found is None else {"state": "done", "share": 1.0}
+    if job.found is None and told.get("state") == "done":
+        upright = [np.array(line) * [1.0, -1.0] + [0.0, job.length] for line in told["cut"]]
+        job.found = asdict(compare([np.array(line) for line in job.outlines], upright, job.width))
+        job.save(update_fields=["found"])
+    return {
+        "id": job.id,
+        "name": job.name,
+        "created": job.created,
+        "state": told.get("state", "lost"),
+        "share": told.get("share", 0.0),
+        "found": job.found,
+    }

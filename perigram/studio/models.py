@@ -86,6 +86,28 @@ class FontUpload(models.Model):
         return self.name
 
 
+class CutJob(models.Model):
+    """One sheet that was sent to the cutter, with the outlines it is compared with afterwards."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="jobs")
+    design = models.ForeignKey(StoredDesign, on_delete=models.CASCADE, related_name="jobs")
+    name = models.CharField(max_length=200)
+    width = models.FloatField()
+    length = models.FloatField()
+    #: closed lines in mm from the sheet's top left corner, within a hundredth of a mm of its curves
+    outlines = models.JSONField()
+    #: how it came out, once it was cut: see `schemas.CutOut`
+    found = models.JSONField(null=True)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-created"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class Invitation(models.Model):
     """Leave to make one account."""
 

@@ -539,6 +539,32 @@ class MachinesOut(Schema):
     chosen: str
     #: what a machine may read, in words
     reads: dict[str, str]
+    #: whether a cutter can be sent to from here
+    wired: bool
+
+
+class CutIn(Schema):
+    revision: Annotated[int, Field(ge=1, lt=2**31)]
+    #: which of the sheets, from 0
+    sheet: Annotated[int, Field(ge=0, lt=10_000)]
+
+
+class FoundOut(Schema):
+    deviation: float
+    missing: float
+    twice: float
+    mirrored: bool
+
+
+class JobOut(Schema):
+    id: UUID
+    name: str
+    created: datetime
+    #: "lost": the cutter does not know of it any more
+    state: Literal["waiting", "cutting", "paused", "out of material", "done", "lost"]
+    share: float
+    #: how it came out, once it is cut
+    found: FoundOut | None
 
 
 class ProblemOut(Schema):

@@ -3,11 +3,18 @@
 from __future__ import annotations
 
 import re
+import socket
+from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 from zipfile import ZipFile
 
 import pytest
 from playwright.sync_api import expect
+
+from perigram.cutter.machine import Machine
+from perigram.cutter.server import HOST, serve
+from perigram.studio.models import CutJob
 
 from .conftest import Bench
 from .test_bench import axe, open_demo
@@ -85,3 +92,43 @@ def test_a_design_that_does_not_fit_says_so_where_it_is_laid(bench: Bench) -> No
     page.get_by_role("textbox", name=re.compile("^Width of ")).fill("2 in")
     page.keyboard.press("Enter")
     expect(page.get_by_role("alert")).to_contain_text("Choose a wider sheet")
+
+
+@pytest.fixture
+def cutter(settings: Any) -> Iterator[Machine]:
+    """The simulated cutter beside the server, in a hurry."""
+    with socket.socket() as probe:
+        probe.bind((HOST, 0))
+        settings.CUTTER_PORT = probe.getsockname()[1]
+    machine = Machine(610.0, 3000.0, 40.0, 120.0)
+    servers = serve(machine, settings.CUTTER_PORT)
+    yield machine
+    for one in servers:
+        one.shutdown()
+        one.server_close()
+
+
+def test_a_sheet_is_sent_paused_cut_and_compared(bench: Bench, cutter: Machine) -> None:
+    page, _ = bench.page, open_demo(bench)
+    page.get_by_role("link", name="Sheets", exact=True).click()
+    page.get_by_role("button", name="Lettering").click()
+    cutter.pause(True)
+    page.get_by_role("button", name="Send this sheet to the cutter").click()
+    sent = page.get_by_role("list", name="Sent to the cutter")
+    expect(sent).to_contain_text("paused")
+    assert axe(page) == []
+    page.get_by_role("button", name="Go on cutting").click()
+    expect(sent).to_contain_text(
+        re.compile(r"As designed within 0\.0[0-3]\d mm, nothing missing, nothing cut twice")
+    )
+    job = CutJob.objects.get()
+    assert job.found["deviation"] <= 0.03
+    assert not job.found["mirrored"]
+
+    # A roll that is too short: it says so, and goes on where it stopped once there is more.
+    cutter.load(300.0)
+    page.get_by_role("button", name="Send this sheet to the cutter").click()
+    expect(sent).to_contain_text("out of material")
+    page.get_by_role("button", name="Material is in").click()
+    expect(sent.get_by_text("As designed")).to_have_count(2)
+    assert cutter.status()["paused"] is False

@@ -44,6 +44,7 @@ export type SheetsLaid = Schemas["SheetsOut"];
 export type SheetLaid = Schemas["SheetOut"];
 export type Machine = Schemas["Machine"];
 export type Machines = Schemas["MachinesOut"];
+export type CutJob = Schemas["JobOut"];
 export type PressPlan = Schemas["PlanOut"];
 export type PressStep = Schemas["StepOut"];
 export type RemovedEntry = Schemas["RemovedEntry"];

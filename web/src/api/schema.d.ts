@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cutter/{button}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Press Button */
+        post: operations["perigram_studio_making_api_press_button"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs": {
         parameters: {
             query?: never;
@@ -130,6 +147,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/cut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cut
+         * @description Send one sheet of one revision to the cutter.
+         */
+        post: operations["perigram_studio_making_api_cut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design_id}/cut-files": {
         parameters: {
             query?: never;
@@ -142,6 +179,26 @@ export interface paths {
          * @description A zip of the cut files of one revision of a design: refused where another is stored by now.
          */
         get: operations["perigram_studio_api_export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Jobs
+         * @description What of a design was sent to the cutter lately, newest first, and how it came out.
+         */
+        get: operations["perigram_studio_making_api_jobs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1248,6 +1305,13 @@ export interface components {
              */
             tool: string[];
         };
+        /** CutIn */
+        CutIn: {
+            /** Revision */
+            revision: number;
+            /** Sheet */
+            sheet: number;
+        };
         /**
          * Design
          * @description A whole design. Lines come in order and never refer forward; plies run from bottom to top.
@@ -1489,6 +1553,17 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** FoundOut */
+        FoundOut: {
+            /** Deviation */
+            deviation: number;
+            /** Mirrored */
+            mirrored: boolean;
+            /** Missing */
+            missing: number;
+            /** Twice */
+            twice: number;
+        };
         /**
          * Gap
          * @description How far a row is from the one above: clear of it, in mm or in percent of its own height, or with
@@ -1652,6 +1727,29 @@ export interface components {
             marks: string;
             /** Width */
             width: number;
+        };
+        /** JobOut */
+        JobOut: {
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            found: components["schemas"]["FoundOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "cutting" | "paused" | "out of material" | "done" | "lost";
         };
         /** KeepParts */
         KeepParts: {
@@ -2039,6 +2137,8 @@ export interface components {
             reads: {
                 [key: string]: string;
             };
+            /** Wired */
+            wired: boolean;
         };
         /**
          * Material
@@ -3467,6 +3567,35 @@ export interface operations {
             };
         };
     };
+    perigram_studio_making_api_press_button: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                button: "pause" | "go-on" | "load";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     perigram_studio_api_shelf: {
         parameters: {
             query?: never;
@@ -3766,6 +3895,41 @@ export interface operations {
             };
         };
     };
+    perigram_studio_making_api_cut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     perigram_studio_api_export: {
         parameters: {
             query: {
@@ -3805,6 +3969,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_making_api_jobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"][];
                 };
             };
             /** @description Refused, with a sentence that says why */

@@ -38,7 +38,7 @@ export function Bench({ user, id, revision, opened, room }: Props) {
       <Header id={id} room={room} design={design} proof={proof} proofIsOld={problem !== null} saveState={save.state} saveNow={save.saveNow} />
       <Banners save={save} draft={draft} />
       <Shown value={proof}>
-        {room === "sheets" && <SheetsRoom design={design} />}
+        {room === "sheets" && <SheetsRoom id={id} design={design} saveNow={save.saveNow} />}
         {room === "press" && <PressRoom design={design} proof={proof} />}
         {room === "bench" && (
           <>

@@ -1,6 +1,7 @@
 import { ToggleGroup } from "radix-ui";
 import { useState } from "react";
 import type { Design } from "../api/client";
+import { CutPanel } from "./CutPanel";
 import { Foot } from "./Foot";
 import { MachinePanel } from "./MachinePanel";
 import { OrderBar } from "./OrderBar";
@@ -13,8 +14,14 @@ import { useMachines, useSheets } from "./useSheets";
 
 const LOOKS: Record<SheetLook, string> = { lies: "As it lies", order: "Cut order", weeding: "Weeding" };
 
+interface Props {
+  id: string;
+  design: Design;
+  saveNow: () => Promise<number>;
+}
+
 /** Every ply as it lies in the machine, the order it is cut in, and what it takes. */
-export function SheetsRoom({ design }: { design: Design }) {
+export function SheetsRoom({ id, design, saveNow }: Props) {
   const machines = useMachines().data;
   const machine = machines?.machines.find((one) => one.id === machines.chosen);
   const laid = useSheets(design, machine && JSON.stringify(machine));
@@ -74,6 +81,9 @@ export function SheetsRoom({ design }: { design: Design }) {
         <section aria-label="What it takes" className="flex w-75 shrink-0 flex-col gap-4 overflow-y-auto border-l border-line bg-card p-3.5">
           {sheet && <SheetFigures sheet={sheet} unit={design.unit} />}
           {sheet && <StockSentence design={design} sheet={sheet} />}
+          {sheet && machines?.wired && (
+            <CutPanel id={id} at={Math.min(at, sheets.length - 1)} name={sheet.name} unit={design.unit} saveNow={saveNow} />
+          )}
           {machines && <MachinePanel machines={machines} unit={design.unit} files={sheets.map((one) => one.file)} />}
         </section>
       </main>
