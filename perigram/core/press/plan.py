@@ -122,7 +122,7 @@ _HAND = {
     ),
     "card": (
         "weed, place, glue",
-        "Take out what is waste, place it with the ply below as guide, and glue it down.",
+        "Take out what is waste, place it by what lies there, and glue it down.",
     ),
 }
 

@@ -28,7 +28,7 @@ export function MaterialSentence({ material }: { material: Material }) {
   const set = (part: Partial<Pressing>) =>
     gesture.change((now) => withMaterial(now, material.id, (one) => ({ ...one, pressing: { ...one.pressing, ...part } })));
   return (
-    <div className="border-t border-line pt-3">
+    <div className="border-t border-line pt-3 first:border-t-0 first:pt-0">
       <h2 className="flex items-center gap-2 font-display text-[15px] font-bold">
         <span aria-hidden className="size-4 rounded border border-ink/15" style={{ background: material.colour }} />
         {material.name}

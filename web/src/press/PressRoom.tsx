@@ -59,7 +59,9 @@ export function PressRoom({ design, proof }: { design: Design; proof: ShownProof
       <footer aria-label="Press check" className="flex h-14 shrink-0 items-center gap-2.5 border-t border-line bg-card px-4">
         <h2 className="mr-1 font-display text-[14px] font-bold whitespace-nowrap">Press check</h2>
         <ul className="flex min-w-0 flex-1 items-center gap-2.5 overflow-x-auto [scrollbar-width:none] py-1">
-          {steps.length > 0 && warnings.length === 0 && <Chip level="holds">Every material within its heat</Chip>}
+          {steps.length > 0 && warnings.length === 0 && (
+            <Chip level="holds">{heat.length > 0 ? "Every material within its heat" : "Nothing here needs heat"}</Chip>
+          )}
           {warnings.map(({ text }) => (
             <Chip key={text} level="look">
               {text}

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Pause, Play } from "lucide-react";
+import { Progress } from "radix-ui";
 import { api, type CutJob, data } from "../api/client";
 import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
@@ -56,7 +57,9 @@ export function CutPanel({ id, at, name, unit, saveNow }: Props) {
               <div className="flex items-center gap-2">
                 <div className="min-w-0 flex-1">
                   {!OVER.includes(job.state) && (
-                    <progress aria-label={`Cut of ${job.name}`} value={job.share} className="h-1.5 w-full accent-plum" />
+                    <Progress.Root aria-label={`Cut of ${job.name}`} value={100 * job.share} className="my-1 h-1.5 overflow-hidden rounded-full bg-line">
+                      <Progress.Indicator className="h-full rounded-full bg-plum" style={{ width: `${100 * job.share}%` }} />
+                    </Progress.Root>
                   )}
                   <p className="text-soft">{saysOf(job, unit)}</p>
                 </div>
