@@ -173,6 +173,9 @@ function figure(sign: string, hint: string): Reading {
 }
 
 export const PERCENT = figure(" %", "Not a percentage. Try 75 or 100*2/3.");
+export const SECONDS = figure(" s", "Not a time in seconds. Try 10 or 4.5.");
+export const CELSIUS = figure(" °C", "Not a temperature. Try 150.");
+export const SPEED = figure(" mm/s", "Not a speed in mm a second. Try 40.");
 export const DEGREES = figure("°", "Not an angle. Try 15 or 360/7.");
 export const PLAIN = figure("", "Not a number. Try 640 or 900/2.");
 

@@ -3,21 +3,10 @@ import { withMaterial } from "../design/edits";
 import { RangedValue } from "../fields/RangedValue";
 import { gesture } from "../state/store";
 import { Pick } from "../ui/Pick";
-import type { Reading } from "../units";
+import { CELSIUS, SECONDS } from "../units";
 
 type Pressing = Material["pressing"];
 
-const reading = (unit: string, hint: string): Reading => ({
-  format: (value) => `${value} ${unit}`,
-  parse: (text) => {
-    const found = Number.parseFloat(text.replace(",", "."));
-    return Number.isFinite(found) ? found : null;
-  },
-  step: (by) => by,
-  hint,
-});
-const SECONDS = reading("s", "A number of seconds.");
-const DEGREES_CELSIUS = reading("°C", "Degrees Celsius.");
 const PRESSURES = { light: "light", medium: "medium", firm: "firm" };
 const PEELS = { hot: "hot", warm: "warm", cold: "cold" };
 const OVER = { no: "other plies may lie over it", yes: "nothing may be pressed over it" };
@@ -37,7 +26,7 @@ export function MaterialSentence({ material }: { material: Material }) {
         <p className="mt-1 leading-[1.9]">
           Tack <RangedValue of="Pressing.tack" label={`Tack of ${material.name}`} value={pressing.tack} as={SECONDS} onChange={(tack) => set({ tack })} />, full press{" "}
           <RangedValue of="Pressing.full" label={`Full press of ${material.name}`} value={pressing.full} as={SECONDS} onChange={(full) => set({ full })} /> at{" "}
-          <RangedValue of="Pressing.heat" label={`Heat of ${material.name}`} value={pressing.heat} as={DEGREES_CELSIUS} onChange={(heat) => set({ heat })} />,{" "}
+          <RangedValue of="Pressing.heat" label={`Heat of ${material.name}`} value={pressing.heat} as={CELSIUS} onChange={(heat) => set({ heat })} />,{" "}
           <Pick label={`Pressure of ${material.name}`} value={pressing.pressure} choices={PRESSURES} onChange={(next) => set({ pressure: next as Pressing["pressure"] })} />{" "}
           pressure, peel <Pick label={`Peel of ${material.name}`} value={pressing.peel} choices={PEELS} onChange={(next) => set({ peel: next as Pressing["peel"] })} />, at most{" "}
           <RangedValue of="Pressing.most" label={`Most heat of ${material.name}`} value={pressing.most} as={SECONDS} onChange={(most) => set({ most })} /> of heat in all;{" "}

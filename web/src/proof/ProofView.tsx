@@ -1,4 +1,4 @@
-import { Switch, ToggleGroup } from "radix-ui";
+import { Switch } from "radix-ui";
 import { type DragEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { Box, Design, Kind, Line } from "../api/client";
 import { isPlaced } from "../design/placing";
@@ -8,6 +8,7 @@ import { useBringIn } from "../state/useBringIn";
 import type { ShownProof } from "../state/useProof";
 import { formatSize } from "../units";
 import { inPanel, isSwitchedOff, isTyping } from "../ui/focus";
+import { Looks } from "../ui/Looks";
 import { sayProblem } from "../ui/notices";
 import { aheadOfProof, boxNow, pivotOf } from "./ahead";
 import { ArrangeBar } from "./ArrangeBar";
@@ -120,25 +121,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
       onDrop={drop}
     >
       <div className="relative flex h-13 shrink-0 items-center justify-center">
-        <ToggleGroup.Root
-          type="single"
-          value={look}
-          onValueChange={(value) => {
-            if (value === "finished" || value === "cut") setLook(value);
-          }}
-          aria-label="Look"
-          className="flex rounded-full border border-line bg-card p-0.5"
-        >
-          {Object.entries(LOOKS).map(([id, name]) => (
-            <ToggleGroup.Item
-              key={id}
-              value={id}
-              className="h-7 rounded-full px-3.5 font-semibold text-soft data-[state=on]:bg-ink data-[state=on]:text-card"
-            >
-              {name}
-            </ToggleGroup.Item>
-          ))}
-        </ToggleGroup.Root>
+        <Looks looks={LOOKS} look={look} onLook={setLook} />
         {look === "cut" && (
           <label className="absolute right-4 flex cursor-pointer items-center gap-2">
             Nodes

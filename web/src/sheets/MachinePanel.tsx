@@ -7,19 +7,9 @@ import { Pick } from "../ui/Pick";
 import { Pop } from "../ui/Pop";
 import { TextField } from "../ui/TextField";
 import { Button } from "../ui/Button";
-import { formatSize, lengthIn, type Reading, type Unit } from "../units";
+import { formatSize, lengthIn, SPEED, type Unit } from "../units";
 import { useChangeMachines } from "./useSheets";
 
-/** Speeds are said in mm a second by every maker. */
-const SPEED: Reading = {
-  format: (value) => `${value} mm/s`,
-  parse: (text) => {
-    const found = Number.parseFloat(text);
-    return Number.isFinite(found) ? found : null;
-  },
-  step: (by) => by,
-  hint: "A number of millimetres a second.",
-};
 const NEW = "+";
 
 /** The machine that cuts, and what its files are called before they are made. */

@@ -1,6 +1,6 @@
-import { ToggleGroup } from "radix-ui";
 import { useState } from "react";
 import type { Design } from "../api/client";
+import { Looks } from "../ui/Looks";
 import { CutPanel } from "./CutPanel";
 import { Foot } from "./Foot";
 import { MachinePanel } from "./MachinePanel";
@@ -49,25 +49,7 @@ export function SheetsRoom({ id, design, saveNow }: Props) {
         </section>
         <section aria-label="This sheet as it lies" className="relative flex min-w-0 flex-1 flex-col bg-bench">
           <div className="flex h-13 shrink-0 items-center justify-center">
-            <ToggleGroup.Root
-              type="single"
-              value={look}
-              onValueChange={(value) => {
-                if (value) setLook(value as SheetLook);
-              }}
-              aria-label="Look"
-              className="flex rounded-full border border-line bg-card p-0.5"
-            >
-              {Object.entries(LOOKS).map(([id, name]) => (
-                <ToggleGroup.Item
-                  key={id}
-                  value={id}
-                  className="h-7 rounded-full px-3.5 font-semibold text-soft data-[state=on]:bg-ink data-[state=on]:text-card"
-                >
-                  {name}
-                </ToggleGroup.Item>
-              ))}
-            </ToggleGroup.Root>
+            <Looks looks={LOOKS} look={look} onLook={setLook} />
           </div>
           {sheet && <SheetDrawing sheet={sheet} look={look} done={done} unit={design.unit} />}
           {sheet && look === "order" && <OrderBar sheet={sheet} done={done} onDone={setDone} />}
