@@ -121,7 +121,7 @@ start_database() {
 CREATE DATABASE IF NOT EXISTS perigram CHARACTER SET utf8mb4;
 CREATE OR REPLACE USER perigram@'127.0.0.1' IDENTIFIED BY '$password';
 GRANT ALL ON perigram.* TO perigram@'127.0.0.1';
-GRANT ALL ON test_perigram.* TO perigram@'127.0.0.1';
+GRANT ALL ON \`test\_perigram%\`.* TO perigram@'127.0.0.1';
 ALTER USER root@localhost IDENTIFIED BY '$password';
 DELETE FROM mysql.global_priv WHERE User = '' OR (User = 'root' AND Host <> 'localhost');
 FLUSH PRIVILEGES;

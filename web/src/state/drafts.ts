@@ -49,15 +49,15 @@ async function openBenches(): Promise<Set<string>> {
   return new Set((held ?? []).map((lock) => lock.name ?? ""));
 }
 
-/** The latest draft of a design that no open bench is still at work on, and the bench it was made on. */
-export async function leftDraft(user: string, design: string): Promise<{ bench: string; draft: Draft } | null> {
+/** The latest draft of a design that no open bench is still at work on, and the bench it was made on; `mine` is this one. */
+export async function leftDraft(user: string, design: string, mine: string): Promise<{ bench: string; draft: Draft } | null> {
   const found = await quietly(async () => {
     const open = await openBenches();
     const all = (await entries<string, Draft>(store)).filter(([key]) => key.startsWith(`${user}/`));
     await Promise.all(all.filter(([, one]) => Date.now() - one.at > KEPT).map(([key]) => del(key, store)));
     const left = all
       .map(([key, draft]) => ({ of: key.split("/")[1] ?? "", bench: key.split("/")[2] ?? "", draft }))
-      .filter((one) => one.of === design && !open.has(lockOf(one.bench)))
+      .filter((one) => one.of === design && one.bench !== mine && !open.has(lockOf(one.bench)))
       .sort((a, b) => b.draft.at - a.draft.at);
     return left[0] ?? null;
   });

@@ -4,6 +4,8 @@ import { type Draft, dropDraft, holdBench, keepDraft, leftDraft } from "./drafts
 
 /** A draft is written this often at most while she types or drags. */
 const EVERY = 200;
+/** What was left behind is looked for so many ms after a bench opens. */
+const LOOKED = [0, 1500, 6000];
 
 interface Bench {
   user: string;
@@ -27,10 +29,14 @@ export function useDraft({ user, id, saved, base, design }: Bench) {
   useEffect(() => holdBench(bench), [bench]);
 
   useEffect(() => {
-    void leftDraft(user, id).then((found) => {
-      if (found && JSON.stringify(found.draft.design) !== JSON.stringify(saved)) setLeft(found);
-      else if (found) void dropDraft(user, id, found.bench);
-    });
+    const look = () =>
+      void leftDraft(user, id, bench).then((found) => {
+        if (found && JSON.stringify(found.draft.design) !== JSON.stringify(saved)) setLeft(found);
+        else if (found) void dropDraft(user, id, found.bench);
+      });
+    // A window that has just crashed may hold its lock a moment longer.
+    const timers = LOOKED.map((after) => setTimeout(look, after));
+    return () => timers.forEach(clearTimeout);
     // Only what was there when the bench was opened is offered.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [user, id]);
