@@ -82,7 +82,7 @@ def picture_drawing(owner: AbstractBaseUser, digest: str) -> Drawing:
         stored = PictureFile.objects.filter(owner=owner, digest=digest).first()
         if stored is None:
             raise PictureError("This picture is not in your shop. Bring it in again.")
-        return heavy.read(owner, f"“{stored.name}”", read_svg, stored.svg)
+        return heavy.read_again(f"“{stored.name}”", read_svg, stored.svg)
 
     drawing: Drawing = ShopCache(owner).get(("drawing", digest), read)
     return drawing

@@ -64,7 +64,12 @@ class Bench:
     def add_line(self, search: str, name: str) -> None:
         expect(self.page.get_by_role("dialog")).to_have_count(0)
         self.page.keyboard.press("/")
-        self.page.get_by_label("What should happen?").fill(search)
+        words, options = self.page.get_by_label("What should happen?"), self.page.get_by_role("option")
+        expect(options.first).to_be_visible()
+        every = options.count()
+        words.fill(search)
+        # A click while the list still gives way would hit whatever comes to lie there.
+        expect(options).not_to_have_count(every)
         self.page.get_by_role("option", name=name).click()
 
     def line(self, number: int) -> Any:

@@ -62,6 +62,8 @@ def test_a_shop_has_a_few_files_read_at_a_time_and_another_its_own(
     with pytest.raises(Problem, match="Try again in a moment") as refused:
         heavy.read(owner, "“third”", sum, (1, 2))
     assert refused.value.status == 429
+    # What was taken before is not refused: a design that shows it would lose it.
+    assert heavy.read_again("“known”", sum, (1, 2)) == 3
     other = get_user_model().objects.create_user("finch")
     assert heavy.read(other, "“sum”", sum, (1, 2)) == 3
     for one in waiting:

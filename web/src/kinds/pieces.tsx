@@ -1,7 +1,8 @@
 import type { Design, Line, Pick, Piece } from "../api/client";
 import { useKinds } from "../api/queries";
 import { show } from "../design/face";
-import { resultLabel } from "../design/labels";
+import { resultName } from "../design/labels";
+import { lineOf } from "../design/refs";
 import { useBench } from "../state/store";
 
 const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);
@@ -14,7 +15,7 @@ type Slicing = Extract<Line, { kind: "slice" }>;
 function WhereTo({ design, line }: { design: Design; line: Slicing }) {
   const { pieceTo, setPieceTo } = useBench();
   const kinds = useKinds();
-  const choices = [["", "dropped"], ...line.of.map((ref) => [ref, `to ${resultLabel(design, ref, kinds)}`])] as const;
+  const choices = [["", "dropped"], ...line.of.map((ref) => [ref, `to ${resultName(design, ref, kinds)} (line ${design.recipe.findIndex((one) => one.id === lineOf(ref)) + 1})`])] as const;
   return (
     <div role="group" aria-label="Clicked pieces go" className="mt-1 flex flex-wrap items-center gap-1.5">
       <span>Clicked pieces are</span>

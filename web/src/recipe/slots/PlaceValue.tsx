@@ -1,7 +1,7 @@
 import { Switch } from "radix-ui";
 import { Fragment } from "react";
 import type { Place } from "../../api/client";
-import { resultLabel, resultsBefore } from "../../design/labels";
+import { resultLabel, resultName, resultOrigin, resultsBefore } from "../../design/labels";
 import { DEGREES, formatLength, lengthIn, type Unit } from "../../units";
 import { Pick } from "../../ui/Pick";
 import { Pop } from "../../ui/Pop";
@@ -63,7 +63,9 @@ export function PlaceValue({ design, line, value, slot, kinds, onChange }: SlotP
   const text = sentence(place, place.on ? resultLabel(design, place.on, kinds) : "", unit);
   const beside = place.on && (place.across === "before" || place.across === "after");
   const stacked = place.on && (place.down === "above" || place.down === "below");
-  const results = Object.fromEntries(resultsBefore(design, line.id, kinds).map((ref) => [ref, resultLabel(design, ref, kinds)]));
+  const results = Object.fromEntries(
+    resultsBefore(design, line.id, kinds).map((ref) => [ref, `${resultName(design, ref, kinds)}, ${resultOrigin(design, ref, kinds)}`]),
+  );
   const choices = { [NOTHING]: "nothing: free", ...results };
   const sizes = { [NOTHING]: "its own size", ...results };
 
