@@ -119,7 +119,7 @@ if BEHIND_PROXY:
     SECURE_HSTS_SECONDS = int(os.environ.get("PERIGRAM_HSTS_SECONDS", "31536000"))
 
 #: Where the cutter listens for HP-GL, and one higher for questions; 0 where there is none.
-CUTTER_PORT = int(os.environ.get("PERIGRAM_CUTTER_PORT", "0"))
+CUTTER_PORT = int(os.environ.get("PERIGRAM_CUTTER_PORT") or 0)
 
 #: Files that are brought in are read by so many processes of each worker, each bounded in time and in memory
 #: beyond what it starts with: seconds of the processor, bytes.
