@@ -11,7 +11,7 @@ from typing import Literal
 from perigram.cutter.hpgl import UNITS, Pen, Reader
 
 State = Literal["waiting", "cutting", "paused", "out of material", "done"]
-#: Moves to be carried out before the next look at whether to pause.
+#: Seconds of cutting before the next look at whether to pause.
 _SLICE = 0.05
 
 
@@ -56,7 +56,7 @@ class Machine:
     """Takes jobs and cuts one after the other.
 
     Args:
-        width, length: of its bed in mm; what goes beyond is not cut but ends the job as out of material.
+        width, length: of its bed in mm, told to those who ask.
         speed: mm a second; `hurry` times as fast in this simulation.
     """
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import shutil
 import subprocess
+from dataclasses import replace
 from functools import cache
 from io import BytesIO, StringIO
 from pathlib import Path
@@ -182,6 +183,19 @@ def test_the_same_point_of_two_plies_lies_alike_to_the_marks(layout: str, marks:
             moved = item.marks.transformed(placing(one, item))
             assert measure.area(moved) == pytest.approx(measure.area(item.marks), rel=1e-12)
     assert len(set().union(*found.values())) == 1, found
+
+
+@given(st.floats(0.0, 40.0), st.floats(0.0, 40.0), st.booleans(), st.sampled_from(["registered", "packed"]))
+@settings(max_examples=20)
+def test_numbers_stay_on_the_grid_they_were_checked_on(
+    edge: float, apart: float, border: bool, layout: str
+) -> None:
+    """Whatever the distances, sixteenths of an inch too: what is written is what was checked, moved."""
+    how = Sheets(edge=edge, apart=apart, border=border, layout=layout, copies=2)  # type: ignore[arg-type]
+    stock = replace(plies()[1], width=400.0, length=900.0)
+    for sheet in lay_out([stock], how):
+        numbers = sheet.work.start * 1e4
+        assert np.abs(numbers - np.round(numbers)).max() < 1e-4
 
 
 def test_a_design_too_large_for_its_sheet_says_by_how_much() -> None:

@@ -151,6 +151,7 @@ def lay_out(plies: Sequence[Stock], how: Sheets) -> list[Sheet]:
     plies = [ply for ply in plies if not ply.region.is_empty]
     if not plies:
         raise PerigramError("There is nothing to cut yet: give a ply a result to cut.")
+    how = how.model_copy(update={"edge": _up(how.edge)})
     if how.layout == "packed":
         return [sheet for ply in plies for sheet in _packed(ply, plies, how)]
     return _registered(plies, how)
@@ -175,7 +176,7 @@ def _item(ply: Stock, box: measure.Box, how: Sheets, marked: bool) -> Item:
     """A ply in a box of the design, mirrored within it where it is cut from its back."""
     x0, y0, x1, y1 = box
     around = room(how.marks) if marked else 0.0
-    border = how.apart / 2.0 if how.border else 0.0
+    border = _up(how.apart / 2.0) if how.border else 0.0
     inset = around + border
     width, height = x1 - x0 + 2.0 * inset, y1 - y0 + 2.0 * inset
     work = ply.region.translated(inset - x0, inset - y0)

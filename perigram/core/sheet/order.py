@@ -49,7 +49,8 @@ def cut_order(region: Region) -> tuple[Ints, Ints]:
     smooth = _is_smooth(region)
     # Where a loop has no smooth node any will do.
     usable = smooth | (np.bincount(loop[smooth], minlength=region.loop_count) == 0)[loop]
-    nodes = [np.flatnonzero(usable & (loop == one)) for one in range(region.loop_count)]
+    every = np.flatnonzero(usable)
+    nodes = np.split(every, np.searchsorted(every, region.loop_offsets[1:-1]))
     boxes = np.maximum.reduceat(region.start, region.loop_offsets[:-1], axis=0)
     # Going to the nearest leaves things behind that are far to come back for; going across does not.
     tries = [_nearest_first(region, parent, loop, usable)]
