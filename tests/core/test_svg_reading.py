@@ -155,9 +155,9 @@ def test_bad_drawings_say_what_is_wrong(source: str, says: str) -> None:
 
 
 def test_strokes_made_together_are_parts_of_their_own() -> None:
-    lines = "".join(f'<path d="M{20 * k} 0v10" stroke="#000" stroke-width="2"/>' for k in range(5))
-    parts = read_svg(f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="-5 -5 100 20">{lines}</svg>').parts
+    lines = "".join(f'<path d="M{20 * k + 5} 0v10" stroke="#000" stroke-width="2"/>' for k in range(5))
+    parts = read_svg(f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 -5 100 20">{lines}</svg>').parts
     assert len(parts) == 5
     for k, part in enumerate(parts):
         box = np.array(bounds(part.region)) * 96 / 25.4
-        assert np.allclose(box, [20 * k - 1, 0, 20 * k + 1, 10], atol=0.01)
+        assert np.allclose(box, [20 * k + 4, 5, 20 * k + 6, 15], atol=0.01)
