@@ -13,8 +13,9 @@ from perigram.core.formats.bundle import FORMATS, cut_files, sheet_files, zipped
 from perigram.core.formats.page import plain_name
 from perigram.core.recipe.design import Design
 from perigram.core.recipe.evaluate import Proof, evaluate
-from perigram.core.sheet.layout import lay_out, stock_of
-from perigram.core.sheet.machine import READS, Reads
+from perigram.core.sheet.layout import lay_out, to_pack
+from perigram.core.sheet.machine import READS, Machine
+from perigram.core.sheet.packing import Room, nest
 from perigram.library import DesignSources, load_design, load_font, own_font_id
 
 _MARKS = {"holds": "holds  ", "look": "look at", "stop": "STOPS  "}
@@ -36,6 +37,11 @@ def main(arguments: Sequence[str] | None = None) -> int:
     )
     sheets.add_argument("--reads", choices=READS, default="svg-mm", help="what the cutter reads")
     sheets.add_argument("--copies", type=int, help="how often it is made, if not as often as the design says")
+    sheets.add_argument("--blade", type=float, default=0.0, help="HP-GL: a drag knife's offset in mm")
+    sheets.add_argument("--overcut", type=float, default=0.0, help="HP-GL: mm to cut past each start")
+    sheets.add_argument(
+        "--nest", type=float, metavar="SECONDS", help="packed sheets: nest outlines for so long each ply"
+    )
     for command in (export, sheets):
         command.add_argument("--out", type=Path, default=Path("."), help="the folder to write to")
         command.add_argument("--zip", action="store_true", help="one zip instead of single files")
@@ -51,7 +57,16 @@ def main(arguments: Sequence[str] | None = None) -> int:
         for finding in proof.findings:
             print(f"{_MARKS[finding.level]} {finding.text}", file=sys.stderr)
         if options.command == "sheets":
-            files = _sheets(proof, design, options.copies, options.reads)
+            machine = Machine.model_validate(
+                {
+                    "id": "m",
+                    "name": "The cutter",
+                    "reads": options.reads,
+                    "blade": options.blade,
+                    "overcut": options.overcut,
+                }
+            )
+            files = _sheets(proof, design, machine, options.copies, options.nest)
         else:
             files = cut_files(design.name, proof.to_cut(), options.format or ["svg"])
         if options.zip:
@@ -73,21 +88,29 @@ def main(arguments: Sequence[str] | None = None) -> int:
     return 0
 
 
-def _sheets(proof: Proof, design: Design, copies: int | None, reads: Reads) -> dict[str, bytes]:
+def _sheets(
+    proof: Proof, design: Design, machine: Machine, copies: int | None, seconds: float | None
+) -> dict[str, bytes]:
     how = design.sheets
     if copies is not None:
         low, high = 1, 500
         if not low <= copies <= high:
             raise PerigramError(f"A design can be made {low} to {high} times, not {copies}.")
         how = how.model_copy(update={"copies": copies})
-    laid = lay_out(stock_of(proof), how)
+    nested = None
+    if seconds is not None and how.layout == "packed":
+        nested = {
+            ply.id: nest(items, wanted, Room.of(ply, how), seconds, lambda _: None)
+            for ply, items, wanted in to_pack(proof.to_cut(), how)
+        }
+    laid = lay_out(proof.to_cut(), how, nested)
     for sheet in laid:
         print(
             f"{sheet.stock.name}: {len(sheet.placed)} on {sheet.stock.width:g} × {sheet.used:g} mm of "
             f"{sheet.stock.material}" + (f", cut {sheet.times} times" if sheet.times > 1 else ""),
             file=sys.stderr,
         )
-    return sheet_files(design.name, laid, reads)
+    return sheet_files(design.name, laid, machine)
 
 
 def _check(proof: Proof) -> int:

@@ -25,15 +25,17 @@ from perigram.cli import main
 from perigram.core.art.shapes import gallery
 from perigram.core.errors import PerigramError
 from perigram.core.formats.bundle import sheet_files
+from perigram.core.formats.page import CutPly
 from perigram.core.geometry import measure
 from perigram.core.geometry.region import Region
 from perigram.core.press.plan import press_plan
 from perigram.core.recipe.evaluate import Proof, evaluate
 from perigram.core.recipe.making import Pressing, Sheets
 from perigram.core.sheet.figures import figures
-from perigram.core.sheet.layout import Sheet, Stock, lay_out, placing, stock_of
+from perigram.core.sheet.layout import lay_out
 from perigram.core.sheet.machine import STARTERS, Reads
 from perigram.core.sheet.order import cut_order, travel
+from perigram.core.sheet.sheet import Sheet, placing
 from perigram.library import DesignSources, load_design
 
 from .material import EVERY, disc, row
@@ -52,8 +54,8 @@ def shirt() -> Proof:
 
 
 @cache
-def plies() -> tuple[Stock, ...]:
-    return tuple(stock_of(shirt()))
+def plies() -> tuple[CutPly, ...]:
+    return tuple(shirt().to_cut())
 
 
 def solid(region: Region) -> list[shapely.Polygon]:
@@ -126,7 +128,7 @@ def nearest_tour(region: Region) -> float:
 def test_packed_things_keep_their_distance(
     seed: int, count: int, copies: int, keeps: str, apart: float, border: bool, mirrored: bool
 ) -> None:
-    stock = Stock("Figures", "Reed", "#5E7F57", mirrored, pieces(seed, count), 1200.0, 700.0)
+    stock = CutPly("Figures", "Reed", "#5E7F57", mirrored, pieces(seed, count), 1200.0, 700.0)
     how = Sheets(
         copies=copies,
         layout="packed",
@@ -164,9 +166,9 @@ def test_the_same_point_of_two_plies_lies_alike_to_the_marks(layout: str, marks:
     wide = Region.joined([disc(0.0, 0.0, 40.0), dot])
     small = Region.joined([disc(55.0, -20.0, 8.0), dot])
     given_plies = [
-        Stock("Wide", "Chalk", "#F4F0E6", True, wide, 305.0, 500.0),
-        Stock("Small", "Night", "#1F2733", True, small, 305.0, 400.0),
-        Stock("Face", "Slate", "#2B3A42", False, dot, 610.0, 1000.0),
+        CutPly("Wide", "Chalk", "#F4F0E6", True, wide, 305.0, 500.0),
+        CutPly("Small", "Night", "#1F2733", True, small, 305.0, 400.0),
+        CutPly("Face", "Slate", "#2B3A42", False, dot, 610.0, 1000.0),
     ]
     how = Sheets(copies=5, layout=layout, marks=marks, border=border)  # type: ignore[arg-type]
     found: dict[str, set[tuple[float, float]]] = {}
@@ -199,7 +201,7 @@ def test_numbers_stay_on_the_grid_they_were_checked_on(
 
 
 def test_a_design_too_large_for_its_sheet_says_by_how_much() -> None:
-    stock = Stock("Wide", "Chalk", "#F4F0E6", True, disc(0.0, 0.0, 160.0), 305.0, 500.0)
+    stock = CutPly("Wide", "Chalk", "#F4F0E6", True, disc(0.0, 0.0, 160.0), 305.0, 500.0)
     with pytest.raises(PerigramError, match=r"Wide needs 342.0 by 342.0 mm .* leaves 289.0 by 484.0 mm"):
         lay_out([stock], Sheets())
     with pytest.raises(PerigramError, match="nothing to cut"):
@@ -207,8 +209,8 @@ def test_a_design_too_large_for_its_sheet_says_by_how_much() -> None:
 
 
 def written(reads: Reads, how: Sheets | None = None) -> list[tuple[Sheet, bytes]]:
-    sheets = lay_out(plies(), how or Sheets(border=True, copies=2, layout="packed"))
-    files = sheet_files("Weekend shirt", sheets, reads)
+    sheets = lay_out(plies(), how or Sheets(border=True, copies=2, layout="packed", across=30.0, frame=True))
+    files = sheet_files("Weekend shirt", sheets, STARTERS[0].model_copy(update={"reads": reads}))
     assert len(files) == len(sheets)
     return list(zip(sheets, files.values(), strict=True))
 
@@ -231,7 +233,10 @@ def test_dxf_sheets_come_out_true_size(reads: Reads, mm: float) -> None:
         document = ezdxf.read(StringIO(content.decode("cp1252")))
         assert document.header["$INSUNITS"] == {1.0: 4, 25.4: 1}[mm]
         assert not document.audit().has_errors
-        paths = [ezpath.make_path(entity) for entity in document.modelspace()]
+        strokes = [e for e in document.modelspace() if e.dxftype() == "LINE"]
+        ends = np.array([[(e.dxf.start.x, e.dxf.start.y), (e.dxf.end.x, e.dxf.end.y)] for e in strokes]) * mm
+        assert np.allclose(ends * [1.0, -1.0] + [0.0, sheet.used], sheet.lines, atol=1e-3)
+        paths = [ezpath.make_path(e) for e in document.modelspace() if e.dxftype() != "LINE"]
         lines = [np.array([(v.x, v.y) for v in one.flattening(0.0005 / mm)]) * mm for one in paths]
         upright = [np.column_stack([line[:, 0], sheet.used - line[:, 1]]) for line in lines]
         assert_same_outlines(upright, sheet.cut)
@@ -253,7 +258,7 @@ def test_pdf_sheets_have_a_layer_for_each_thing_at_true_size() -> None:
         with pdfplumber.open(BytesIO(content)) as read:
             layers = resolve1(resolve1(read.doc.catalog["OCProperties"])["OCGs"])
             names = [resolve1(layer)["Name"].decode() for layer in layers]
-        assert names == [sheet.stock.name, "Marks", "Weeding borders"]
+        assert names == [sheet.stock.name, "Marks", "Weeding borders", "Frame", "Weeding lines"]
 
 
 @pytest.mark.skipif(shutil.which("hp2xx") is None, reason="hp2xx is not installed")

@@ -12,9 +12,10 @@ from perigram.core.formats.hpgl import TOLERANCE, write_hpgl
 from perigram.core.formats.page import CutPly, pages, plain_name
 from perigram.core.formats.pdf import Layer, write_pdf
 from perigram.core.formats.svg import write_sheet_svg, write_svg
-from perigram.core.sheet.layout import Sheet
-from perigram.core.sheet.machine import Reads
-from perigram.core.sheet.order import outlines_in_order
+from perigram.core.geometry.region import Region
+from perigram.core.sheet.blade import led
+from perigram.core.sheet.machine import Machine, Reads
+from perigram.core.sheet.sheet import Sheet
 
 Format = Literal["svg", "dxf"]
 FORMATS: tuple[Format, ...] = get_args(Format)
@@ -38,13 +39,20 @@ def cut_files(name: str, plies: Sequence[CutPly], formats: Sequence[Format]) -> 
     return files
 
 
-def sheet_files(name: str, sheets: Sequence[Sheet], reads: Reads) -> dict[str, bytes]:
+def sheet_files(name: str, sheets: Sequence[Sheet], machine: Machine) -> dict[str, bytes]:
     """File names and contents of sheets as a machine reads them, one file a sheet."""
-    return {
-        file: _SHEETS[kind](f"{name}: {sheet.stock.name}", sheet, unit)
-        for file, sheet in zip(sheet_names(name, sheets, reads), sheets, strict=True)
-        for kind, _, unit in [reads.partition("-")]
-    }
+    kind, _, unit = machine.reads.partition("-")
+    files = {}
+    for file, sheet in zip(sheet_names(name, sheets, machine.reads), sheets, strict=True):
+        title = f"{name}: {sheet.stock.name}"
+        files[file] = sheet_hpgl(sheet, machine) if kind == "hpgl" else _SHEETS[kind](title, sheet, unit)
+    return files
+
+
+def sheet_hpgl(sheet: Sheet, machine: Machine) -> bytes:
+    """HP-GL of a sheet, the blade led as the machine's is."""
+    ways = led(sheet.strokes(TOLERANCE), machine.blade, machine.overcut)
+    return write_hpgl(ways, sheet.used)
 
 
 def sheet_names(name: str, sheets: Sequence[Sheet], reads: Reads) -> list[str]:
@@ -56,6 +64,7 @@ def sheet_names(name: str, sheets: Sequence[Sheet], reads: Reads) -> list[str]:
         words = [name, f"{number} of {len(sheets)}", stock.name, stock.material]
         words += ["mirrored"] if stock.mirrored else []
         words += [f"sheet {sheet.number} of {sheet.count}"] if sheet.count > 1 else []
+        words += [sheet.part] if sheet.part else []
         words += [f"cut {sheet.times} times"] if sheet.times > 1 else []
         names.append(f"{plain_name(' - '.join(words))}.{extension}")
     return names
@@ -67,16 +76,20 @@ def _sheet_pdf(title: str, sheet: Sheet, _: str) -> bytes:
         (stock.name, stock.colour, sheet.work),
         ("Marks", "#26202B", sheet.marks),
         ("Weeding borders", "#6F6673", sheet.borders),
+        ("Frame", "#6F6673", sheet.frame),
     )
     layers = [Layer(name, colour, region) for name, colour, region in named if not region.is_empty]
+    if len(sheet.lines):
+        layers.append(Layer("Weeding lines", "#6F6673", Region.empty(), sheet.lines))
     return write_pdf(title, stock.width, sheet.used, layers)
 
 
 _SHEETS: dict[str, Callable[[str, Sheet, str], bytes]] = {
     "svg": write_sheet_svg,
-    "dxf": lambda _, sheet, unit: outlines_dxf(sheet.cut, sheet.stock.name, sheet.used, unit == "in"),
+    "dxf": lambda _, sheet, unit: outlines_dxf(
+        sheet.cut, sheet.stock.name, sheet.used, unit == "in", sheet.lines
+    ),
     "pdf": _sheet_pdf,
-    "hpgl": lambda _, sheet, __: write_hpgl(outlines_in_order(sheet.cut, sheet.order, TOLERANCE), sheet.used),
 }
 
 

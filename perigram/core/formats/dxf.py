@@ -20,7 +20,9 @@ def write_dxf(ply: PlyPage) -> bytes:
     return outlines_dxf(ply.region, ply.name, ply.height)
 
 
-def outlines_dxf(region: Region, name: str, height: float, inches: bool = False) -> bytes:
+def outlines_dxf(
+    region: Region, name: str, height: float, inches: bool = False, lines: Floats | None = None
+) -> bytes:
     """A DXF R2000 file of a region's outlines on one layer.
 
     A loop of straight lines becomes a closed LWPOLYLINE; any other a closed cubic B-spline with a
@@ -29,6 +31,7 @@ def outlines_dxf(region: Region, name: str, height: float, inches: bool = False)
     Args:
         height: of the page in mm; DXF's y runs up from its foot.
         inches: the file's unit, mm if not.
+        lines: (n, 2, 2) straight cuts besides.
     """
     # Without this, the library writes the time and random identifiers into the file.
     ezdxf.options.write_fixed_meta_data_for_testing = True
@@ -46,6 +49,8 @@ def outlines_dxf(region: Region, name: str, height: float, inches: bool = False)
             space.add_lwpolyline(corners, close=True, dxfattribs={"layer": layer})
         else:
             _add_spline(space, flipped[loop], layer)
+    for start, end in [] if lines is None else (lines * [1.0, -1.0] + [0.0, height]) * scale:
+        space.add_line(start.tolist(), end.tolist(), dxfattribs={"layer": layer})
     stream = StringIO()
     document.write(stream)
     return stream.getvalue().encode(document.output_encoding)

@@ -19,14 +19,14 @@ TOLERANCE = 0.0125
 _EACH = 100
 
 
-def write_hpgl(outlines: Sequence[Floats], length: float) -> bytes:
-    """A cut of closed polylines (k, 2) in the order given, y down in mm on a sheet of the given length.
+def write_hpgl(ways: Sequence[Floats], length: float) -> bytes:
+    """Polylines (k, 2) cut in the order given, y down in mm on a sheet of the given length.
 
-    HP-GL's y runs up, so the sheet's foot is at 0. Every outline ends where it began.
+    HP-GL's y runs up, so the sheet's foot is at 0.
     """
     lines = ["IN;SP1;"]
-    for outline in outlines:
-        steps = np.round((outline * [1.0, -1.0] + [0.0, length]) * UNITS_PER_MM).astype(int)
+    for way in ways:
+        steps = np.round((way * [1.0, -1.0] + [0.0, length]) * UNITS_PER_MM).astype(int)
         moved = np.append(True, (np.diff(steps, axis=0) != 0).any(axis=1))
         steps = steps[moved]
         if len(steps) < 2:

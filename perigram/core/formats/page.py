@@ -20,13 +20,22 @@ GRID = 10.0**DECIMALS
 
 @dataclass(frozen=True, eq=False)
 class CutPly:
-    """What is cut from one material, where it lies in the design; `mirrored` is cut from the back."""
+    """What is cut from one material, where it lies in the design.
+
+    Attributes:
+        mirrored: cut from the back.
+        width, length: in mm of the sheets or the stretch of roll it is cut from.
+        id: of the ply.
+    """
 
     name: str
     material: str
     colour: str
     mirrored: bool
     region: Region
+    width: float
+    length: float
+    id: str = ""
 
 
 @dataclass(frozen=True, eq=False)

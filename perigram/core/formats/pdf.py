@@ -6,13 +6,14 @@ Source: ISO 32000-1, sections 8.5 (paths), 8.11 (optional content) and 14.11.2 (
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from io import BytesIO
 
 import numpy as np
 import pikepdf
 from pikepdf import Array, Dictionary, Name
 
+from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.region import Region
 
 POINTS_PER_MM = 72.0 / 25.4
@@ -21,11 +22,12 @@ _HAIRLINE = 0.25
 
 @dataclass(frozen=True, eq=False)
 class Layer:
-    """Outlines in one colour, y down in mm from the page's top left corner."""
+    """Outlines and straight lines (n, 2, 2) in one colour, y down in mm from the page's top left corner."""
 
     name: str
     colour: str
     region: Region
+    lines: Floats = field(default_factory=lambda: np.zeros((0, 2, 2)))
 
 
 def write_pdf(title: str, width: float, height: float, layers: Sequence[Layer]) -> bytes:
@@ -43,6 +45,7 @@ def write_pdf(title: str, width: float, height: float, layers: Sequence[Layer]) 
             f"/OC /L{number} BDC",
             f"{red:.3f} {green:.3f} {blue:.3f} RG",
             _path(layer.region, height),
+            _lines(layer.lines, height),
             "EMC",
         ]
     page.Contents = pdf.make_stream("\n".join(content).encode("ascii"))
@@ -56,6 +59,11 @@ def write_pdf(title: str, width: float, height: float, layers: Sequence[Layer]) 
     out = BytesIO()
     pdf.save(out, deterministic_id=True, compress_streams=True)
     return out.getvalue()
+
+
+def _lines(lines: Floats, height: float) -> str:
+    points = (lines * [1.0, -1.0] + [0.0, height]) * POINTS_PER_MM
+    return "\n".join("{:.5f} {:.5f} m {:.5f} {:.5f} l S".format(*line) for line in points.reshape(-1, 4))
 
 
 def _path(region: Region, height: float) -> str:

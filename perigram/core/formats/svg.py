@@ -8,8 +8,9 @@ from xml.sax.saxutils import escape, quoteattr
 import numpy as np
 
 from perigram.core.formats.page import PlyPage
+from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.region import Region
-from perigram.core.sheet.layout import Sheet
+from perigram.core.sheet.sheet import Sheet
 
 #: Rounded numbers in as few digits as say them; one format for a whole path is far quicker than many.
 _MOVE, _LINE, _CURVE = "M%.10g %.10g", "L%.10g %.10g", "C%.10g %.10g %.10g %.10g %.10g %.10g"
@@ -30,6 +31,14 @@ def path_data(region: Region, decimals: int = 4) -> str:
     # Adding zero turns -0 into 0.
     numbers = np.round(region.segments[said], decimals) + 0.0
     return "".join(words.ravel().tolist()) % tuple(numbers.ravel().tolist())
+
+
+def line_data(lines: Floats, decimals: int = 4) -> str:
+    """Straight lines (n, 2, 2) as SVG path data."""
+    return "".join(
+        f"M{_number(a)} {_number(b)}L{_number(c)} {_number(d)}"
+        for a, b, c, d in np.round(lines, decimals).reshape(-1, 4).tolist()
+    )
 
 
 def _number(value: float) -> str:
@@ -80,9 +89,12 @@ def write_sheet_svg(title: str, sheet: Sheet, unit: str) -> bytes:
         ("work", sheet.work, fill),
         ("marks", sheet.marks, fill),
         ("borders", sheet.borders, line),
+        ("frame", sheet.frame, line),
     ):
         if not region.is_empty:
             data = path_data(region.scaled(per_mm, per_mm), decimals)
             lines.append(f'<path id="{name}" {paint} d={quoteattr(data)}/>')
+    if len(sheet.lines):
+        lines.append(f'<path id="lines" {line} d="{line_data(sheet.lines * per_mm, decimals)}"/>')
     lines.append("</svg>\n")
     return "\n".join(lines).encode()

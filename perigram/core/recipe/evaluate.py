@@ -115,8 +115,17 @@ class Proof:
         if stops:
             raise PerigramError("Not cut-ready yet: " + " ".join(stops))
         return [
-            CutPly(p.ply.name, p.material.name, p.material.colour, p.material.mirrored, p.region)
-            for p in self.plies
+            CutPly(
+                ply.ply.name,
+                ply.material.name,
+                ply.material.colour,
+                ply.material.mirrored,
+                ply.region,
+                ply.material.width,
+                ply.material.length,
+                ply.ply.id,
+            )
+            for ply in self.plies
         ]
 
 

@@ -9,6 +9,7 @@ from pydantic import Field, FiniteFloat
 from perigram.core.recipe.values import Strict, ranged
 
 Marks = Literal["none", "crosses", "corners", "pins"]
+Split = Literal["no", "butt", "overlap"]
 Peel = Literal["hot", "warm", "cold"]
 Pressure = Literal["light", "medium", "firm"]
 
@@ -22,13 +23,20 @@ class Sheets(Strict):
     layout: Literal["registered", "packed"] = "registered"
     #: packed: what stays together
     keeps: Literal["designs", "pieces"] = "designs"
-    #: packed: whether what is laid may be turned by a quarter
+    #: packed: whether what is laid may be turned by quarters
     turned: bool = True
+    #: registered: a design larger than its sheets is cut in parts that meet, or overlap by so much
+    split: Split = "no"
+    overlap: FiniteFloat = ranged(10.0, 1.0, 100.0)
     apart: FiniteFloat = ranged(5.0, 0.0, 100.0)
     edge: FiniteFloat = ranged(8.0, 0.0, 100.0)
     marks: Marks = "crosses"
     #: a rectangle cut round each design, so that what is not wanted lifts in one
     border: bool = False
+    #: within that rectangle, straight cuts through large waste so far from each other in mm; none at 0
+    across: FiniteFloat = ranged(0.0, 0.0, 500.0, step=5.0)
+    #: a rectangle along the edges of every sheet, for machines that move work to where it begins
+    frame: bool = False
 
 
 class Pressing(Strict):

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from perigram.core.geometry import measure
-from perigram.core.sheet.layout import Sheet
 from perigram.core.sheet.machine import Machine
-from perigram.core.sheet.order import travel
+from perigram.core.sheet.sheet import Sheet
+from perigram.core.sheet.weeding import SMALL
 
 
 @dataclass(frozen=True)
@@ -35,23 +35,6 @@ class Figures:
     seconds: float
 
 
-#: Pieces under this many mm are hard to weed around (common practice).
-SMALL = 5.0
-
-
-def small_places(sheet: Sheet, most: int = 500) -> list[measure.Box]:
-    """The boxes of outlines that are hard to weed: small pieces to keep and small holes to lift out."""
-    region = sheet.work
-    controls = region.curves[region.curve]
-    low = np.minimum.reduceat(controls.min(axis=1), region.loop_offsets[:-1], axis=0)
-    high = np.maximum.reduceat(controls.max(axis=1), region.loop_offsets[:-1], axis=0)
-    narrow = np.flatnonzero((high - low).max(axis=1) < SMALL)[:most]
-    return [
-        (float(x0), float(y0), float(x1), float(y1))
-        for (x0, y0), (x1, y1) in zip(low[narrow], high[narrow], strict=True)
-    ]
-
-
 def figures(sheet: Sheet, machine: Machine) -> Figures:
     boxes = [sheet.items[one.item] for one in sheet.placed]
     laid = sum(item.width * item.height for item in boxes)
@@ -60,7 +43,9 @@ def figures(sheet: Sheet, machine: Machine) -> Figures:
         sum(measure.length(part) for part in (item.work, item.marks, item.border) if not part.is_empty)
         for item in boxes
     )
-    lifted = travel(sheet.cut, sheet.order[1])
+    cutting += float(np.hypot(*np.diff(sheet.lines, axis=1)[:, 0].T).sum())
+    cutting += 0.0 if sheet.frame.is_empty else measure.length(sheet.frame)
+    lifted = sheet.lifted
     sizes = sheet.work.piece_boxes()
     narrow = (sizes[:, 2:] - sizes[:, :2]).max(axis=1) < SMALL
     return Figures(

@@ -35,6 +35,9 @@ class Machine(Strict):
     speed: FiniteFloat = ranged(40.0, 1.0, 2_000.0, step=1.0, ge=1.0, le=2_000.0)
     travel: FiniteFloat = ranged(200.0, 1.0, 2_000.0, step=1.0, ge=1.0, le=2_000.0)
     reads: Reads = "svg-mm"
+    #: HP-GL: mm that a drag knife's tip trails its holder by, and that outlines are cut past their start
+    blade: FiniteFloat = ranged(0.0, 0.0, 2.0, step=0.05)
+    overcut: FiniteFloat = ranged(0.0, 0.0, 20.0, step=0.5)
 
 
 #: Two made-up machines every shop starts with.

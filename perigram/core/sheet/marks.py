@@ -8,6 +8,7 @@ from perigram.core.art.figures import box, polygon
 from perigram.core.art.shapes import oval
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.making import Marks
+from perigram.core.sheet.seams import Part
 
 #: How large marks are across, and how far their middles are from the work, in mm.
 SIZE = 6.0
@@ -15,21 +16,29 @@ CLEAR = 5.0
 _ARM = 1.0
 
 
-def marks_for(kind: Marks, width: float, height: float) -> Region:
-    """Marks in the four corners of a frame round the work whose top left corner is at 0, 0.
+def marks_round(kind: Marks, part: Part) -> Region:
+    """Marks off the four corners of a part of a design, where the design has them.
 
-    The frame is the work's box, larger by `room` on every side.
+    At the end of a seam both parts have the same mark, in the middle of it; where seams cross there is none.
     """
     if kind == "none":
         return Region.empty()
-    half = SIZE / 2.0
-    across, down = (half, width - half), (half, height - half)
-    shapes = []
-    for i, x in enumerate(across):
-        for j, y in enumerate(down):
-            shape = _SHAPES[kind].scaled(1.0 if i == 0 else -1.0, 1.0 if j == 0 else -1.0)
-            shapes.append(shape.translated(x, y))
-    return Region.joined(shapes)
+    off = CLEAR + SIZE / 2.0
+    left, top, right, bottom = part.box
+    at_left, at_top, at_right, at_bottom = part.seams
+    # Where each lies, whether on a seam, and which way it faces: the same from both sides of a seam.
+    across = (_along(left, -off, at_left, 1.0), _along(right, off, at_right, -1.0))
+    down = (_along(top, -off, at_top, 1.0), _along(bottom, off, at_bottom, -1.0))
+    return Region.joined(
+        _SHAPES[kind].scaled(facing_x, facing_y).translated(x, y)
+        for x, seam_x, facing_x in across
+        for y, seam_y, facing_y in down
+        if not (seam_x and seam_y)
+    )
+
+
+def _along(side: float, off: float, seam: bool, facing: float) -> tuple[float, bool, float]:
+    return (side, True, 1.0) if seam else (side + off, False, facing)
 
 
 def room(kind: Marks) -> float:

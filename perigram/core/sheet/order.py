@@ -1,4 +1,4 @@
-"""The order loops are cut in: inside before outside, near before far."""
+"""The order things are cut in: lines through waste, then outlines, inside before outside, near before far."""
 
 from __future__ import annotations
 
@@ -32,12 +32,30 @@ def inside_of(region: Region) -> Ints:
     return parent
 
 
-def cut_order(region: Region) -> tuple[Ints, Ints]:
-    """Loops in the order they are cut in from the origin, and the segment each begins with.
+#: Where the blade is at first.
+ORIGIN: Floats = np.zeros(2)
+
+
+def lines_in_order(lines: Floats) -> Floats:
+    """(n, 2, 2) lines one after the other, always the nearest end next, each from its nearer end."""
+    made, at, left = np.empty_like(lines), ORIGIN, np.arange(len(lines))
+    for place in range(len(lines)):
+        away = np.hypot(*np.moveaxis(lines[left] - at, -1, 0))
+        one, end = np.unravel_index(int(away.argmin()), away.shape)
+        made[place] = lines[left[one], ::-1] if end else lines[left[one]]
+        at, left = made[place, 1], np.delete(left, one)
+    return made
+
+
+def cut_order(region: Region, at: Floats = ORIGIN) -> tuple[Ints, Ints]:
+    """Loops in the order they are cut in, and the segment each begins with.
 
     No loop is cut before all that lie in it: what is cut free may move. Among those that may come next
     the nearest does; then each is moved to where in the order it costs least way. A loop is entered at its
     nearest node, smooth ones first.
+
+    Args:
+        at: (2,) where the blade is before.
 
     Returns:
         (m,) loops and (m,) numbers of segments of the region.
@@ -53,18 +71,20 @@ def cut_order(region: Region) -> tuple[Ints, Ints]:
     nodes = np.split(every, np.searchsorted(every, region.loop_offsets[1:-1]))
     boxes = np.maximum.reduceat(region.start, region.loop_offsets[:-1], axis=0)
     # Going to the nearest leaves things behind that are far to come back for; going across does not.
-    tries = [_nearest_first(region, parent, loop, usable)]
-    tries += [(swept, _entered(region, swept, nodes)) for swept in (_swept(parent, far) for far in boxes.T)]
+    tries = [_nearest_first(region, parent, loop, usable, at)]
+    tries += [
+        (swept, _entered(region, swept, nodes, at)) for swept in (_swept(parent, far) for far in boxes.T)
+    ]
     if 2 < region.loop_count <= _MOST_MOVED:
         for k, (loops, starts) in enumerate(tries):
             for _ in range(_ROUNDS):
-                loops, starts = _moved(region, loops, starts, parent)
-                starts = _entered(region, loops, nodes)
+                loops, starts = _moved(region, loops, starts, parent, at)
+                starts = _entered(region, loops, nodes, at)
             tries[k] = loops, starts
-    return min(tries, key=lambda one: travel(region, one[1]))
+    return min(tries, key=lambda one: travel(region, one[1], at))
 
 
-def _nearest_first(region: Region, parent: Ints, loop: Ints, usable: Bools) -> tuple[Ints, Ints]:
+def _nearest_first(region: Region, parent: Ints, loop: Ints, usable: Bools, at: Floats) -> tuple[Ints, Ints]:
     """An order that goes on to the nearest of what may be cut next, and where each loop is entered.
 
     Args:
@@ -75,7 +95,6 @@ def _nearest_first(region: Region, parent: Ints, loop: Ints, usable: Bools) -> t
     count = region.loop_count
     waiting = np.bincount(parent[parent >= 0], minlength=count)
     open_ = usable & (waiting == 0)[loop]
-    at = np.zeros(2)
     loops, starts = np.empty(count, np.intp), np.empty(count, np.intp)
     for place in range(count):
         candidates = np.flatnonzero(open_)
@@ -111,7 +130,7 @@ def _swept(parent: Ints, far: Floats) -> Ints:
     return np.array(order, np.intp)
 
 
-def _moved(region: Region, loops: Ints, starts: Ints, parent: Ints) -> tuple[Ints, Ints]:
+def _moved(region: Region, loops: Ints, starts: Ints, parent: Ints, at: Floats) -> tuple[Ints, Ints]:
     """Stops and short runs of them where in the order they cost least way, none before what lies in it.
 
     Or-opt: Or, Traveling salesman-type combinatorial problems and their relation to blood banking (1976).
@@ -125,7 +144,7 @@ def _moved(region: Region, loops: Ints, starts: Ints, parent: Ints) -> tuple[Int
             low = max((k + 1 for k, (one, _) in enumerate(rest) if parent[one] in inside), default=0)
             around = {int(parent[one]) for one in inside}
             high = min((k for k, (one, _) in enumerate(rest) if one in around), default=len(rest))
-            places = np.vstack([np.zeros(2), region.start[[one for _, one in rest]], [[np.nan, np.nan]]])
+            places = np.vstack([at, region.start[[one for _, one in rest]], [[np.nan, np.nan]]])
             enter, leave = region.start[run[0][1]], region.start[run[-1][1]]
             before, after = places[:-1], places[1:]
             cost = _way(before, enter) + _way(leave, after) - _way(before, after)
@@ -141,9 +160,9 @@ def _way(a: Floats, b: Floats) -> Floats:
     return np.asarray(np.nan_to_num(np.hypot(*(a - b).T), nan=0.0))
 
 
-def _entered(region: Region, loops: Ints, nodes: Sequence[Ints]) -> Ints:
+def _entered(region: Region, loops: Ints, nodes: Sequence[Ints], at: Floats) -> Ints:
     """Where each loop is entered: at its node nearest to where the blade comes from."""
-    at, starts = np.zeros(2), np.empty(len(loops), np.intp)
+    starts = np.empty(len(loops), np.intp)
     for place, loop in enumerate(loops):
         own = nodes[loop]
         starts[place] = own[np.hypot(*(region.start[own] - at).T).argmin()]
@@ -151,9 +170,9 @@ def _entered(region: Region, loops: Ints, nodes: Sequence[Ints]) -> Ints:
     return starts
 
 
-def travel(region: Region, starts: Ints) -> float:
-    """How far in mm the blade goes lifted, from the origin through all starts: loops end where they begin."""
-    places = np.vstack([np.zeros(2), region.start[starts]])
+def travel(region: Region, starts: Ints, at: Floats = ORIGIN) -> float:
+    """How far in mm the blade goes lifted through all starts: loops end where they begin."""
+    places = np.vstack([at, region.start[starts]])
     return float(np.hypot(*np.diff(places, axis=0).T).sum())
 
 
