@@ -120,6 +120,10 @@ if BEHIND_PROXY:
 
 #: Where the cutter listens for HP-GL, and one higher for questions; 0 where there is none.
 CUTTER_PORT = int(os.environ.get("PERIGRAM_CUTTER_PORT") or 0)
+#: The folder that stands for the memory stick which is carried over to it.
+STICK = (
+    os.environ.get("PERIGRAM_STICK") or Path(os.environ.get("PERIGRAM_STATE") or BASE_DIR / "var") / "stick"
+)
 
 #: Files that are brought in are read by so many processes of each worker, each bounded in time and in memory
 #: beyond what it starts with: seconds of the processor, bytes.

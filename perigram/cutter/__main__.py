@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import signal
+from pathlib import Path
 
 from perigram.cutter.machine import Machine
 from perigram.cutter.server import HOST, serve
@@ -16,8 +17,9 @@ def main() -> None:
     reads.add_argument("--length", type=float, default=3000.0, help="of the bed in mm")
     reads.add_argument("--speed", type=float, default=40.0, help="mm a second")
     reads.add_argument("--hurry", type=float, default=20.0, help="how many times faster than real")
+    reads.add_argument("--stick", type=Path, help="the folder that stands for a memory stick in it")
     given = reads.parse_args()
-    serve(Machine(given.width, given.length, given.speed, given.hurry), given.port)
+    serve(Machine(given.width, given.length, given.speed, given.hurry, given.stick), given.port)
     print(f"The cutter listens at {HOST}:{given.port}   (Ctrl-C stops it)", flush=True)
     signal.signal(signal.SIGTERM, lambda *_: exit(0))
     try:

@@ -9,6 +9,8 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, field
 
+from perigram.cutter.knife import Knife
+
 #: Plotter units a mm.
 UNITS = 40.0
 _INSTRUCTION = re.compile(rb'\s*([A-Za-z]{2})((?:"[^"]*"|[^;A-Za-z"])*);?')
@@ -35,11 +37,13 @@ class Reader:
 
 @dataclass
 class Pen:
-    """Where the blade is, and the lines it has drawn in plotter units since it was last put down."""
+    """Where the holder is, and the lines its blade has drawn, in plotter units."""
 
     at: tuple[float, float] = (0.0, 0.0)
     down: bool = False
     lines: list[list[tuple[float, float]]] = field(default_factory=list)
+    knife: Knife = field(default_factory=Knife)
+    lifted: bool = True
 
     def path(self, name: str, numbers: list[float]) -> list[tuple[tuple[float, float], bool]]:
         """The places an instruction leads to, and whether the blade is down on the way there."""
@@ -54,7 +58,8 @@ class Pen:
 
     def go(self, to: tuple[float, float], down: bool) -> None:
         if down:
-            if not self.lines or self.lines[-1][-1] != self.at:
-                self.lines.append([self.at])
-            self.lines[-1].append(to)
-        self.at = to
+            if self.lifted:
+                self.lines.append([self.knife.tip])
+            self.lines[-1] += self.knife.cut(to)
+        self.at, self.lifted = to, not down
+        self.knife.holder = to

@@ -6,6 +6,7 @@ import math
 import threading
 import time
 from dataclasses import dataclass, field
+from pathlib import Path
 from typing import Literal
 
 from perigram.cutter.hpgl import UNITS, Pen, Reader
@@ -56,18 +57,43 @@ class Machine:
     """Takes jobs and cuts one after the other.
 
     Args:
-        width, length: of its bed in mm, told to those who ask.
+        width, length: of its bed in mm; it stops at its edges.
         speed: mm a second; `hurry` times as fast in this simulation.
+        stick: the folder that stands for a memory stick in it.
     """
 
-    def __init__(self, width: float, length: float, speed: float, hurry: float) -> None:
+    def __init__(
+        self, width: float, length: float, speed: float, hurry: float, stick: Path | None = None
+    ) -> None:
         self.width, self.length, self.speed, self.hurry = width, length, speed, hurry
+        self.stick = stick
+        #: how far in mm the tip of the knife that is in it trails; one drawn by a pen or laser does not
+        self.blade = 0.0
         self.jobs: dict[str, Job] = {}
         self.paused = False
         #: mm of material left to cut in, as if on a roll
         self.material = math.inf
         self._lock = threading.Lock()
         self._wake = threading.Event()
+
+    def on_stick(self) -> list[str]:
+        """The HP-GL files on the memory stick, folders and all."""
+        if self.stick is None:
+            return []
+        return sorted(str(path.relative_to(self.stick)) for path in self.stick.rglob("*.hpgl"))
+
+    def take_from_stick(self, job: str, file: str) -> bool:
+        """Queue a file that is on the memory stick; False where there is none of that name."""
+        if self.stick is None or file not in self.on_stick():
+            return False
+        data = (self.stick / file).read_bytes()
+        self.take(job, Path(file).stem, len(data), 0, data)
+        return True
+
+    def fit(self, blade: float) -> None:
+        """Put another knife in, for jobs that have not begun."""
+        with self._lock:
+            self.blade = blade
 
     def take(self, job: str, name: str, size: int, at: int, data: bytes) -> None:
         """Bytes of a job from a place on; what has arrived before is not taken twice."""
@@ -85,6 +111,8 @@ class Machine:
                 "width": self.width,
                 "length": self.length,
                 "paused": self.paused,
+                "blade": self.blade,
+                "stick": self.on_stick(),
                 "jobs": [job.told() for job in self.jobs.values()],
             }
 
@@ -120,9 +148,12 @@ class Machine:
             if self.paused:
                 job.state = "paused"
                 return False
+            if job.done == 0:
+                job.pen.knife.offset = self.blade * UNITS
             left = _SLICE * self.speed * self.hurry
             while left > 0.0 and job.done < len(job.moves):
-                to, down = job.moves[job.done]
+                (x, y), down = job.moves[job.done]
+                to = (min(max(x, 0.0), self.width * UNITS), min(max(y, 0.0), self.length * UNITS))
                 way = math.dist(job.pen.at, to) / UNITS
                 if down and way > self.material:
                     job.state = "out of material"

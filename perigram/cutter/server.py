@@ -49,10 +49,16 @@ def serve(machine: Machine, port: int) -> tuple[socketserver.TCPServer, Threadin
 
         def do_POST(self) -> None:
             parts = urlsplit(self.path)
+            said = parse_qs(parts.query)
             if parts.path in ("/pause", "/go-on"):
                 machine.pause(parts.path == "/pause")
             elif parts.path == "/load":
-                machine.load(float(parse_qs(parts.query).get("length", ["inf"])[0]))
+                machine.load(float(said.get("length", ["inf"])[0]))
+            elif parts.path == "/blade":
+                machine.fit(float(said.get("offset", ["0"])[0]))
+            elif parts.path == "/stick":
+                if not machine.take_from_stick(said.get("job", [""])[0], said.get("file", [""])[0]):
+                    return self._answer({"detail": "No such file on the stick."}, 404)
             else:
                 return self._answer({"detail": "No such button."}, 404)
             return self._answer(machine.status())

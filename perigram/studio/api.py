@@ -24,6 +24,7 @@ from perigram.core.recipe.lines import KINDS
 from perigram.core.recipe.materials import FRESH, MATERIAL_KINDS, STARTERS
 from perigram.studio import accounts, problems, schemas, services
 from perigram.studio.bench_api import router as bench
+from perigram.studio.cut_api import router as cutting
 from perigram.studio.demo import DEMO_USER
 from perigram.studio.lettering_api import router as lettering
 from perigram.studio.making_api import router as making
@@ -34,6 +35,7 @@ problems.install(api)
 api.add_router("", bench)
 api.add_router("", lettering)
 api.add_router("", making)
+api.add_router("", cutting)
 
 
 _BACKEND = "django.contrib.auth.backends.ModelBackend"

@@ -9,6 +9,7 @@ import json
 import socket
 from typing import Any
 from urllib.error import HTTPError, URLError
+from urllib.parse import urlencode
 from urllib.request import Request, urlopen
 
 from django.conf import settings
@@ -50,6 +51,18 @@ def send(job: str, name: str, content: bytes) -> None:
         if at >= len(content):
             return
     raise NoCutter
+
+
+def take_from_stick(job: str, file: str) -> None:
+    """Have a file cut that is on the memory stick.
+
+    Raises:
+        PerigramError: where the cutter cannot be reached or finds no such file.
+    """
+    if not press("stick?" + urlencode({"job": job, "file": file})):
+        raise PerigramError(
+            "The cutter finds no such file on the memory stick: write the sheets to it first, as HP-GL."
+        )
 
 
 def status() -> dict[str, Any]:

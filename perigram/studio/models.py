@@ -95,8 +95,12 @@ class CutJob(models.Model):
     name = models.CharField(max_length=200)
     width = models.FloatField()
     length = models.FloatField()
-    #: closed lines in mm from the sheet's top left corner, within a hundredth of a mm of its curves
+    #: strokes in mm from the sheet's top left corner, within a hundredth of a mm of its curves
     outlines = models.JSONField()
+    #: whether a knife is pulled straight before the first of them
+    pulled = models.BooleanField(default=False)
+    #: what the cutter says it cut, once it is done
+    cut = models.JSONField(null=True)
     #: how it came out, once it was cut: see `schemas.CutOut`
     found = models.JSONField(null=True)
     created = models.DateTimeField(auto_now_add=True)
@@ -106,6 +110,30 @@ class CutJob(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class Nest(models.Model):
+    """How the plies of a design lie nested on their sheets, as found so far; see `nesting`."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="nests")
+    #: digest of all the layout depends on
+    key = models.CharField(max_length=64)
+    #: by ply id its sheets, each a list of item, x, y and quarters
+    layouts = models.JSONField(default=dict)
+    #: mm of roll taken packed by boxes, and now
+    before = models.FloatField(default=0.0)
+    after = models.FloatField(default=0.0)
+    share = models.FloatField(default=0.0)
+    working = models.BooleanField(default=True)
+    stopped = models.BooleanField(default=False)
+    updated = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["-updated"]
+        constraints = [models.UniqueConstraint(fields=["owner", "key"], name="one_nest_a_layout")]
+
+    def __str__(self) -> str:
+        return f"{self.owner_id} {self.key[:8]}"
 
 
 class Invitation(models.Model):

@@ -440,11 +440,27 @@ class SheetsIn(Schema):
     design: Design
 
 
+class NestIn(Schema):
+    design: Design
+    #: how long is looked for each ply
+    seconds: Annotated[float, Field(ge=2.0, le=300.0, allow_inf_nan=False)] = 20.0
+
+
+class NestingOut(Schema):
+    #: "no": plies are not packed; "boxes": not nested yet; "working": what is shown may get better
+    state: Literal["no", "boxes", "working", "done"]
+    share: float
+    #: mm of roll taken packed by boxes, and nested
+    before: float
+    after: float
+
+
 class ItemOut(Schema):
-    #: path data of what is kept, of marks and of the border, about the item's top left corner
+    #: path data of what is kept, of marks, the border and lines through waste, about its top left corner
     d: str
     marks: str
     border: str
+    lines: str
     width: float
     height: float
 
@@ -491,6 +507,10 @@ class SheetOut(Schema):
     placed: list[PlacedOut]
     #: outlines in the order they are cut in; none where there are too many to follow
     order: list[OutlineOut]
+    #: path data of the frame along its edges
+    frame: str
+    #: which part of a design too large for one sheet it is
+    part: str
     #: boxes of outlines that are hard to weed
     small: list[tuple[float, float, float, float]]
     figures: FiguresOut
@@ -498,6 +518,7 @@ class SheetOut(Schema):
 
 class SheetsOut(Schema):
     sheets: list[SheetOut]
+    nesting: NestingOut
     warnings: list[str]
 
 
@@ -547,6 +568,28 @@ class CutIn(Schema):
     revision: Annotated[int, Field(ge=1, lt=2**31)]
     #: which of the sheets, from 0
     sheet: Annotated[int, Field(ge=0, lt=10_000)]
+    #: over the network, or from the memory stick, where it was written before
+    by: Literal["wire", "stick"] = "wire"
+
+
+class StickOut(Schema):
+    #: the folder on the memory stick and the files written to it
+    folder: str
+    files: list[str]
+
+
+class BladeIn(Schema):
+    #: mm that the tip of the knife in the cutter trails by
+    offset: Annotated[float, Field(ge=0.0, le=2.0, allow_inf_nan=False)]
+
+
+class CutterOut(Schema):
+    width: float
+    length: float
+    paused: bool
+    blade: float
+    #: HP-GL files on its memory stick
+    stick: list[str]
 
 
 class FoundOut(Schema):
@@ -565,6 +608,18 @@ class JobOut(Schema):
     share: float
     #: how it came out, once it is cut
     found: FoundOut | None
+
+
+class JobSeen(JobOut):
+    """A job with all that can be seen of it."""
+
+    width: float
+    length: float
+    #: path data of what is wanted, and of what was cut so far
+    wanted: str
+    cut: str
+    #: places of outlines that were not cut
+    missed: list[tuple[float, float]]
 
 
 class ProblemOut(Schema):

@@ -6,7 +6,9 @@ import json
 import socket
 import time
 from collections.abc import Iterator
+from pathlib import Path
 from random import Random
+from urllib.error import HTTPError
 from urllib.request import Request, urlopen
 
 import numpy as np
@@ -15,6 +17,7 @@ import pytest
 from perigram.core.formats.hpgl import TOLERANCE, write_hpgl
 from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.region import Region
+from perigram.core.sheet.blade import led
 from perigram.core.sheet.compare import Comparison, compare
 from perigram.core.sheet.order import cut_order, outlines_in_order
 from perigram.cutter.machine import Machine
@@ -51,11 +54,11 @@ class Wired:
 
 
 @pytest.fixture
-def cutter() -> Iterator[Wired]:
+def cutter(tmp_path: Path) -> Iterator[Wired]:
     with socket.socket() as probe:
         probe.bind((HOST, 0))
         port = probe.getsockname()[1]
-    machine = Machine(610.0, 3000.0, 40.0, 100_000.0)
+    machine = Machine(610.0, 3000.0, 40.0, 100_000.0, tmp_path)
     servers = serve(machine, port)
     yield Wired(machine, port)
     for one in servers:
@@ -73,14 +76,17 @@ def job_of(region: Region) -> bytes:
     return write_hpgl(outlines_in_order(region, cut_order(region), TOLERANCE), LENGTH)
 
 
+def cut_lines(told: dict[str, object]) -> list[Floats]:
+    return [np.array(line) * [1.0, -1.0] + [0.0, LENGTH] for line in told["cut"]]  # type: ignore[attr-defined]
+
+
 def compared(region: Region, told: dict[str, object], mirrored: bool = False) -> Comparison:
     flat = region.flattened(0.001)
     wanted = [
         np.vstack([flat.xy[a:b], flat.xy[a : a + 1]])
         for a, b in zip(flat.ring_offsets[:-1], flat.ring_offsets[1:], strict=True)
     ]
-    cut: list[Floats] = [np.array(line) * [1.0, -1.0] + [0.0, LENGTH] for line in told["cut"]]  # type: ignore[attr-defined]
-    return compare(wanted, cut, 140.0)
+    return compare(wanted, cut_lines(told), 140.0)
 
 
 @pytest.mark.parametrize("seed", range(12))
@@ -124,6 +130,45 @@ def test_paused_and_out_of_material_jobs_go_on_and_others_wait(cutter: Wired) ->
     cutter.asked("/load", "POST")
     for job in ("first", "second"):
         assert compared(region, cutter.wait(job)).as_designed
+
+
+def test_a_knife_that_is_led_cuts_what_was_designed_and_one_that_is_not_does_not(cutter: Wired) -> None:
+    region = words(4)
+    strokes = outlines_in_order(region, cut_order(region), TOLERANCE)
+    cutter.asked("/blade?offset=0.4", "POST")
+    cutter.send("led", write_hpgl(led(strokes, 0.4, 1.5), LENGTH))
+    cutter.send("bare", write_hpgl(strokes, LENGTH))
+    wanted = led(strokes, 0.0, 1.5)
+    pulled, *cut = cut_lines(cutter.wait("led"))
+    assert np.hypot(*pulled[-1]) < 4.0
+    found = compare(wanted, cut, 140.0)
+    assert found.as_designed
+    assert found.deviation <= 0.05
+    assert not compare(strokes, cut_lines(cutter.wait("bare")), 140.0).as_designed
+
+
+def test_the_bed_ends_where_it_ends_and_what_is_beyond_is_missing(cutter: Wired) -> None:
+    cutter.machine.width = 60.0
+    region = words(2)
+    cutter.send("wide", job_of(region))
+    told = cutter.wait("wide")
+    assert max(x for line in cut_lines(told) for x in line[:, 0]) == 60.0
+    found = compared(region, told)
+    assert found.missing > 10.0
+    assert min(x for x, _ in found.missed) > 55.0
+
+
+def test_a_memory_stick_is_read_folders_and_all_and_nothing_beside_it(cutter: Wired, tmp_path: Path) -> None:
+    region = words(1)
+    (tmp_path / "Weekend shirt").mkdir()
+    (tmp_path / "Weekend shirt" / "1 of 1.hpgl").write_bytes(job_of(region))
+    (tmp_path / "notes.txt").write_text("not for cutting")
+    assert cutter.asked("/status")["stick"] == ["Weekend shirt/1 of 1.hpgl"]
+    cutter.asked("/stick?job=from-stick&file=Weekend+shirt%2F1+of+1.hpgl", "POST")
+    assert compared(region, cutter.wait("from-stick")).as_designed
+    for wrong in ("notes.txt", "../secret.hpgl", "%2Fetc%2Fpasswd"):
+        with pytest.raises(HTTPError, match="404"):
+            cutter.asked(f"/stick?job=wrong&file={wrong}", "POST")
 
 
 def test_comparing_sees_what_is_wrong() -> None:

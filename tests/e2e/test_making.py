@@ -14,7 +14,7 @@ from playwright.sync_api import expect
 
 from perigram.cutter.machine import Machine
 from perigram.cutter.server import HOST, serve
-from perigram.studio.models import CutJob
+from perigram.studio.models import CutJob, Nest
 
 from .conftest import Bench
 from .test_bench import axe, open_demo
@@ -95,12 +95,13 @@ def test_a_design_that_does_not_fit_says_so_where_it_is_laid(bench: Bench) -> No
 
 
 @pytest.fixture
-def cutter(settings: Any) -> Iterator[Machine]:
+def cutter(settings: Any, tmp_path: Path) -> Iterator[Machine]:
     """The simulated cutter beside the server, in a hurry."""
     with socket.socket() as probe:
         probe.bind((HOST, 0))
         settings.CUTTER_PORT = probe.getsockname()[1]
-    machine = Machine(610.0, 3000.0, 40.0, 120.0)
+    settings.STICK = tmp_path / "stick"
+    machine = Machine(610.0, 3000.0, 40.0, 120.0, settings.STICK)
     servers = serve(machine, settings.CUTTER_PORT)
     yield machine
     for one in servers:
@@ -110,20 +111,23 @@ def cutter(settings: Any) -> Iterator[Machine]:
 
 def test_a_sheet_is_sent_paused_cut_and_compared(bench: Bench, cutter: Machine) -> None:
     page, _ = bench.page, open_demo(bench)
-    page.get_by_role("link", name="Sheets", exact=True).click()
-    page.get_by_role("button", name="Lettering").click()
+    page.get_by_role("link", name="Cut", exact=True).click()
+    page.get_by_role("region", name="To be cut").get_by_role("button", name="Lettering").click()
     cutter.pause(True)
     page.get_by_role("button", name="Send this sheet to the cutter").click()
     sent = page.get_by_role("list", name="Sent to the cutter")
     expect(sent).to_contain_text("paused")
     assert axe(page) == []
     page.get_by_role("button", name="Go on cutting").click()
+    expect(page.get_by_test_id("job")).to_have_accessible_name(re.compile(r"\b[1-9]\d? % cut"))
     expect(sent).to_contain_text(
         re.compile(r"As designed within 0\.0[0-3]\d mm, nothing missing, nothing cut twice")
     )
+    expect(page.get_by_role("region", name="Sent", exact=True)).to_contain_text("as designed")
     job = CutJob.objects.get()
     assert job.found["deviation"] <= 0.03
     assert not job.found["mirrored"]
+    assert axe(page) == []
 
     # A roll that is too short: it says so, and goes on where it stopped once there is more.
     cutter.load(300.0)
@@ -132,3 +136,61 @@ def test_a_sheet_is_sent_paused_cut_and_compared(bench: Bench, cutter: Machine) 
     page.get_by_role("button", name="Material is in").click()
     expect(sent.get_by_text("As designed")).to_have_count(2)
     assert cutter.status()["paused"] is False
+
+
+def test_a_knife_is_led_and_a_stick_carried_over(bench: Bench, cutter: Machine, settings: Any) -> None:
+    page, _ = bench.page, open_demo(bench)
+    page.get_by_role("link", name="Cut", exact=True).click()
+    page.get_by_role("region", name="To be cut").get_by_role("button", name="Lettering").click()
+    page.get_by_role("button", name="Cut this sheet from the stick").click()
+    expect(page.get_by_text("write the sheets to it first").first).to_be_visible()
+
+    # The knife that is in trails; told so, the shop's machine leads it, and what is cut is as designed again.
+    page.get_by_role("button", name="Knife in the cutter: 0 mm").click()
+    page.get_by_role("textbox", name="Knife in the cutter").fill("0.3")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("corners will be off")).to_be_visible()
+    page.get_by_role("link", name="Sheets", exact=True).click()
+    page.get_by_role("button", name="Settings of Sandpiper 24").click()
+    page.get_by_role("button", name="Knife offset: 0 mm").click()
+    page.get_by_role("textbox", name="Knife offset").fill("0.3")
+    page.keyboard.press("Enter")
+    page.keyboard.press("Escape")
+    page.get_by_role("link", name="Cut", exact=True).click()
+    expect(page.get_by_text("corners will be off")).not_to_be_visible()
+    page.get_by_role("button", name="Write all to the memory stick").click()
+    expect(page.get_by_text("3 files are on the memory stick").first).to_be_visible()
+    assert len(list(settings.STICK.rglob("*.hpgl"))) == 3
+    page.get_by_role("button", name="Cut this sheet from the stick").click()
+    expect(page.get_by_role("list", name="Sent to the cutter")).to_contain_text("As designed")
+    job = CutJob.objects.get()
+    assert 0.0 < job.found["deviation"] <= 0.05
+
+
+def test_a_banner_too_wide_is_cut_in_parts_and_loose_pieces_are_nested(bench: Bench) -> None:
+    page, _ = bench.page, open_demo(bench, "hull-decal")
+    page.get_by_role("link", name="Sheets", exact=True).click()
+    sheets = page.get_by_role("region", name="Sheets", exact=True)
+    page.get_by_role("button", name=re.compile("^Width of ")).click()
+    page.get_by_role("textbox", name=re.compile("^Width of ")).fill("120 mm")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("cut it in parts")
+    sheets.get_by_role("combobox", name="Too large").click()
+    page.get_by_role("option", name="cut in parts that overlap").click()
+    expect(sheets.get_by_role("button", name=re.compile("Name, column 2"))).to_be_visible()
+    page.keyboard.press("Control+z")
+    page.keyboard.press("Control+z")
+    sheets.get_by_role("combobox", name="Layout").click()
+    page.get_by_role("option", name="packed").click()
+    sheets.get_by_role("combobox", name="What stays together").click()
+    page.get_by_role("option", name="loose pieces").click()
+    sheets.get_by_role("button", name="Seconds each ply: 20 s").click()
+    page.get_by_role("textbox", name="Seconds each ply").fill("60")
+    page.keyboard.press("Enter")
+    sheets.get_by_role("button", name="Nest by outlines").click()
+    expect(sheets.get_by_role("progressbar", name="Nesting")).to_be_visible()
+    expect(sheets).to_contain_text("less than by boxes", timeout=20_000)
+    sheets.get_by_role("button", name="Stop and keep this").click()
+    expect(sheets).to_contain_text("Nested by outlines", timeout=20_000)
+    assert Nest.objects.get().after <= Nest.objects.get().before
+    bench.settled()

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import json
+import time
 from io import BytesIO
 from typing import Any
+from xml.etree import ElementTree
 from zipfile import ZipFile
 
 import pytest
@@ -70,6 +72,58 @@ def test_sheets_say_what_does_not_fit_and_what_does_not_go_in(shop: tuple[Client
     assert all(sheet["used"] <= sheet["length"] for sheet in laid)
     uncut = {**design, "recipe": []}
     assert asked(client, uncut).status_code == 422
+
+
+@pytest.mark.django_db(transaction=True)
+def test_nesting_is_shown_as_it_gets_better_kept_and_stopped(shop: tuple[Client, Any]) -> None:
+    client, stored = shop
+    design = stored.body
+    assert asked(client, design).json()["nesting"]["state"] == "no"
+    assert client.post("/api/nest", json.dumps({"design": design}), content_type=JSON).status_code == 422
+    how = {"layout": "packed", "keeps": "pieces", "copies": 3, "marks": "none"}
+    packed = {**design, "sheets": {**design["sheets"], **how}}
+    plover = {"machines": client.get("/api/machines").json()["machines"], "chosen": "plover"}
+    client.put("/api/machines", json.dumps(plover), content_type=JSON)
+    before = asked(client, packed).json()
+    assert before["nesting"]["state"] == "boxes"
+    body = json.dumps({"design": packed, "seconds": 3})
+    assert client.post("/api/nest", body, content_type=JSON).status_code == 202
+    # One at a time a shop.
+    other = {**packed, "sheets": {**packed["sheets"], "copies": 4}}
+    busy = client.post("/api/nest", json.dumps({"design": other}), content_type=JSON)
+    assert busy.status_code == 429
+    assert "Stop that first" in busy.json()["detail"]
+    seen = []
+    for _ in range(300):
+        seen.append(asked(client, packed).json())
+        if seen[-1]["nesting"]["state"] == "done":
+            break
+        time.sleep(0.2)
+    assert {one["nesting"]["state"] for one in seen} >= {"working", "done"}
+    done = seen[-1]
+    assert done["nesting"]["after"] < done["nesting"]["before"]
+    # What lies there is what is in the files, the same each time it is asked for.
+    assert asked(client, packed).json()["sheets"] == done["sheets"]
+    saved = client.put(
+        f"/api/designs/{stored.id}", json.dumps({"design": packed, "base": 1}), content_type=JSON
+    )
+    zip_ = client.get(f"/api/designs/{stored.id}/sheet-files?revision={saved.json()['revision']}")
+    for sheet in done["sheets"]:
+        content = ZipFile(BytesIO(zip_.content)).read(sheet["file"]).decode()
+        view = ElementTree.fromstring(content).get("viewBox", "").split()
+        assert float(view[3]) == pytest.approx(sheet["used"], abs=1e-3)
+    # Stopped, it keeps what it has.
+    client.post("/api/nest", json.dumps({"design": other, "seconds": 60}), content_type=JSON)
+    for _ in range(100):
+        if asked(client, other).json()["nesting"]["before"] > 0.0:
+            break
+        time.sleep(0.1)
+    client.post("/api/nest/stop", json.dumps({"design": other}), content_type=JSON)
+    for _ in range(100):
+        if asked(client, other).json()["nesting"]["state"] == "done":
+            break
+        time.sleep(0.1)
+    assert asked(client, other).json()["nesting"]["state"] == "done"
 
 
 def test_the_plan_follows_the_materials(shop: tuple[Client, Any]) -> None:

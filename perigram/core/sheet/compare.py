@@ -16,6 +16,8 @@ _EVERY = 0.1
 _NEAR = 0.1
 #: Cut lines that run along each other for more than this many mm in all were cut twice.
 _OVERLAP = 1.0
+#: So many places that were missed are told of.
+_SHOWN = 400
 
 
 @dataclass(frozen=True)
@@ -27,12 +29,14 @@ class Comparison:
         missing: mm of outline that were not cut.
         twice: mm that were cut more than once.
         mirrored: whether it fits only as its mirror image.
+        missed: places on outlines that were not cut.
     """
 
     deviation: float
     missing: float
     twice: float
     mirrored: bool
+    missed: tuple[tuple[float, float], ...] = ()
 
     @property
     def as_designed(self) -> bool:
@@ -40,9 +44,10 @@ class Comparison:
 
 
 def compare(wanted: Sequence[Floats], cut: Sequence[Floats], width: float) -> Comparison:
-    """Compares closed outlines (k, 2) with lines that were cut, both in mm from the sheet's top left corner.
+    """Compares strokes (k, 2) with lines that were cut, both in mm from the sheet's top left corner.
 
     Args:
+        wanted: each as often as it is to be cut, overcuts too.
         width: of the sheet, for its mirror image.
     """
     straight = _compared(wanted, cut, False)
@@ -56,7 +61,8 @@ def _compared(wanted: Sequence[Floats], cut: Sequence[Floats], mirrored: bool) -
     lines = [line for line in cut if len(line) > 1]
     total = sum(_length(line) for line in wanted)
     if not lines:
-        return Comparison(0.0, total, 0.0, mirrored)
+        everywhere = np.concatenate(list(map(_along, wanted))) if wanted else np.zeros((0, 2))
+        return Comparison(0.0, total, 0.0, mirrored, _some(everywhere))
     blades = shapely.multilinestrings([shapely.linestrings(line) for line in lines])
     outline = shapely.multilinestrings([shapely.linestrings(line) for line in wanted])
     on_outline = np.concatenate([_along(line) for line in wanted])
@@ -64,15 +70,25 @@ def _compared(wanted: Sequence[Floats], cut: Sequence[Floats], mirrored: bool) -
     off = _away(on_outline, blades)
     missed = off > _NEAR
     stray = _away(on_cut, outline)
-    # Where a line is gone over again, noded together it is there once.
-    once = float(shapely.length(shapely.unary_union(blades)))
-    again = max(0.0, sum(map(_length, lines)) - once)
+    again = _gone_again(lines, blades) - _gone_again(wanted, outline)
     return Comparison(
         float(max(off[~missed].max(initial=0.0), stray.max(initial=0.0))),
         total * float(missed.mean()),
         again if again > _OVERLAP else 0.0,
         mirrored,
+        _some(on_outline[missed]),
     )
+
+
+def _some(points: Floats) -> tuple[tuple[float, float], ...]:
+    """Enough of many places (k, 2) to show them by."""
+    shown = points[:: max(1, len(points) // _SHOWN)]
+    return tuple((round(x, 2), round(y, 2)) for x, y in shown.tolist())
+
+
+def _gone_again(lines: Sequence[Floats], together: shapely.Geometry) -> float:
+    """How much of lines runs where another does: noded together it is there once."""
+    return max(0.0, sum(map(_length, lines)) - float(shapely.length(shapely.unary_union(together))))
 
 
 def _away(points: Floats, lines: shapely.Geometry) -> Floats:

@@ -105,7 +105,7 @@ def nest(
         The best layout; how good it is may differ from one time to the next, so keep it.
     """
     best = by_boxes(items, wanted, room)
-    length = _length(best, items, room)
+    length = length_used(best, items, room)
     found(best)
     rings = [_ring(item, room.apart) for item in items]
     done: list[tuple[Placed, ...]] = []
@@ -119,7 +119,7 @@ def nest(
             if layouts is None:
                 continue
             strip = candidate
-            now = _length(layouts, items, room)
+            now = length_used(layouts, items, room)
             if now < length - STEP:
                 best, length = layouts, now
                 found(best)
@@ -156,8 +156,8 @@ def _on_first(strip: tuple[Placed, ...], items: Sequence[Item], room: Room) -> t
     return tuple(one for one in strip if one.y + sides(one, items[one.item])[1] <= end)
 
 
-def _length(layouts: Layouts, items: Sequence[Item], room: Room) -> float:
-    """How much of the roll layouts use; a sheet that is followed by another counts whole."""
+def length_used(layouts: Layouts, items: Sequence[Item], room: Room) -> float:
+    """How much in mm of the roll layouts use; a sheet that is followed by another counts whole."""
     last = max(one.y + sides(one, items[one.item])[1] for one in layouts[-1])
     return (len(layouts) - 1) * room.length + last
 

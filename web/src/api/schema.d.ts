@@ -38,6 +38,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cutter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * About Cutter
+         * @description What the cutter says of itself.
+         */
+        get: operations["perigram_studio_cut_api_about_cutter"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cutter/blade": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit Blade
+         * @description Put a knife of another offset into the cutter.
+         */
+        post: operations["perigram_studio_cut_api_fit_blade"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cutter/{button}": {
         parameters: {
             query?: never;
@@ -48,7 +88,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Press Button */
-        post: operations["perigram_studio_making_api_press_button"];
+        post: operations["perigram_studio_cut_api_press_button"];
         delete?: never;
         options?: never;
         head?: never;
@@ -158,9 +198,9 @@ export interface paths {
         put?: never;
         /**
          * Cut
-         * @description Send one sheet of one revision to the cutter.
+         * @description Have one sheet of one revision cut, sent over the network or taken from the memory stick.
          */
-        post: operations["perigram_studio_making_api_cut"];
+        post: operations["perigram_studio_cut_api_cut"];
         delete?: never;
         options?: never;
         head?: never;
@@ -198,7 +238,27 @@ export interface paths {
          * Jobs
          * @description What of a design was sent to the cutter lately, newest first, and how it came out.
          */
-        get: operations["perigram_studio_making_api_jobs"];
+        get: operations["perigram_studio_cut_api_jobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Job
+         * @description One job: what is wanted, what was cut so far, and what was missed.
+         */
+        get: operations["perigram_studio_cut_api_job"];
         put?: never;
         post?: never;
         delete?: never;
@@ -259,6 +319,26 @@ export interface paths {
         /** Name State */
         put: operations["perigram_studio_api_name_state"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/stick": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write To Stick
+         * @description Write all sheets of one revision to the memory stick, in a folder of the design's name.
+         */
+        post: operations["perigram_studio_cut_api_write_to_stick"];
         delete?: never;
         options?: never;
         head?: never;
@@ -567,6 +647,46 @@ export interface paths {
          */
         put: operations["perigram_studio_making_api_change_machines"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/nest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Nest
+         * @description Begin to nest a design's plies by their outlines; `sheets` shows what was found so far.
+         */
+        post: operations["perigram_studio_making_api_nest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/nest/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Nesting
+         * @description Leave it at what was found so far.
+         */
+        post: operations["perigram_studio_making_api_stop_nesting"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1127,6 +1247,11 @@ export interface components {
              */
             turn: number;
         };
+        /** BladeIn */
+        BladeIn: {
+            /** Offset */
+            offset: number;
+        };
         /** BlockIn */
         BlockIn: {
             /**
@@ -1307,10 +1432,29 @@ export interface components {
         };
         /** CutIn */
         CutIn: {
+            /**
+             * By
+             * @default wire
+             * @enum {string}
+             */
+            by: "wire" | "stick";
             /** Revision */
             revision: number;
             /** Sheet */
             sheet: number;
+        };
+        /** CutterOut */
+        CutterOut: {
+            /** Blade */
+            blade: number;
+            /** Length */
+            length: number;
+            /** Paused */
+            paused: boolean;
+            /** Stick */
+            stick: string[];
+            /** Width */
+            width: number;
         };
         /**
          * Design
@@ -1366,13 +1510,17 @@ export interface components {
             recipe: (components["schemas"]["Letter"] | components["schemas"]["Art"] | components["schemas"]["Shape"] | components["schemas"]["Bend"] | components["schemas"]["Rails"] | components["schemas"]["Net"] | components["schemas"]["KnockOut"] | components["schemas"]["Weld"] | components["schemas"]["CutAway"] | components["schemas"]["KeepWithin"] | components["schemas"]["Slice"] | components["schemas"]["KeepParts"] | components["schemas"]["Ring"] | components["schemas"]["LetIn"] | components["schemas"]["Bridge"] | components["schemas"]["Texture"] | components["schemas"]["Repeat"] | components["schemas"]["Back"] | components["schemas"]["Clean"])[];
             /**
              * @default {
+             *       "across": 0,
              *       "apart": 5,
              *       "border": false,
              *       "copies": 1,
              *       "edge": 8,
+             *       "frame": false,
              *       "keeps": "designs",
              *       "layout": "registered",
              *       "marks": "crosses",
+             *       "overlap": 10,
+             *       "split": "no",
              *       "turned": true
              *     }
              */
@@ -1723,6 +1871,8 @@ export interface components {
             d: string;
             /** Height */
             height: number;
+            /** Lines */
+            lines: string;
             /** Marks */
             marks: string;
             /** Width */
@@ -1750,6 +1900,45 @@ export interface components {
              * @enum {string}
              */
             state: "waiting" | "cutting" | "paused" | "out of material" | "done" | "lost";
+        };
+        /**
+         * JobSeen
+         * @description A job with all that can be seen of it.
+         */
+        JobSeen: {
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Cut */
+            cut: string;
+            found: components["schemas"]["FoundOut"] | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Length */
+            length: number;
+            /** Missed */
+            missed: [
+                number,
+                number
+            ][];
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "cutting" | "paused" | "out of material" | "done" | "lost";
+            /** Wanted */
+            wanted: string;
+            /** Width */
+            width: number;
         };
         /** KeepParts */
         KeepParts: {
@@ -2089,6 +2278,11 @@ export interface components {
          * @description One of the shop's machines, as its owner says it is.
          */
         Machine: {
+            /**
+             * Blade
+             * @default 0
+             */
+            blade: number;
             /** Id */
             id: string;
             /**
@@ -2098,6 +2292,11 @@ export interface components {
             length: number;
             /** Name */
             name: string;
+            /**
+             * Overcut
+             * @default 0
+             */
+            overcut: number;
             /**
              * Reads
              * @default svg-mm
@@ -2212,6 +2411,29 @@ export interface components {
             values: {
                 [key: string]: number | string;
             };
+        };
+        /** NestIn */
+        NestIn: {
+            design: components["schemas"]["Design"];
+            /**
+             * Seconds
+             * @default 20
+             */
+            seconds: number;
+        };
+        /** NestingOut */
+        NestingOut: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number;
+            /** Share */
+            share: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "no" | "boxes" | "working" | "done";
         };
         /** Net */
         Net: {
@@ -3164,6 +3386,8 @@ export interface components {
             figures: components["schemas"]["FiguresOut"];
             /** File */
             file: string;
+            /** Frame */
+            frame: string;
             /** Items */
             items: components["schemas"]["ItemOut"][];
             /** Length */
@@ -3178,6 +3402,8 @@ export interface components {
             number: number;
             /** Order */
             order: components["schemas"]["OutlineOut"][];
+            /** Part */
+            part: string;
             /** Placed */
             placed: components["schemas"]["PlacedOut"][];
             /** Ply */
@@ -3202,6 +3428,11 @@ export interface components {
          */
         Sheets: {
             /**
+             * Across
+             * @default 0
+             */
+            across: number;
+            /**
              * Apart
              * @default 5
              */
@@ -3222,6 +3453,11 @@ export interface components {
              */
             edge: number;
             /**
+             * Frame
+             * @default false
+             */
+            frame: boolean;
+            /**
              * Keeps
              * @default designs
              * @enum {string}
@@ -3240,6 +3476,17 @@ export interface components {
              */
             marks: "none" | "crosses" | "corners" | "pins";
             /**
+             * Overlap
+             * @default 10
+             */
+            overlap: number;
+            /**
+             * Split
+             * @default no
+             * @enum {string}
+             */
+            split: "no" | "butt" | "overlap";
+            /**
              * Turned
              * @default true
              */
@@ -3251,6 +3498,7 @@ export interface components {
         };
         /** SheetsOut */
         SheetsOut: {
+            nesting: components["schemas"]["NestingOut"];
             /** Sheets */
             sheets: components["schemas"]["SheetOut"][];
             /** Warnings */
@@ -3381,6 +3629,13 @@ export interface components {
             text: string;
             /** Title */
             title: string;
+        };
+        /** StickOut */
+        StickOut: {
+            /** Files */
+            files: string[];
+            /** Folder */
+            folder: string;
         };
         /** Texture */
         Texture: {
@@ -3567,7 +3822,69 @@ export interface operations {
             };
         };
     };
-    perigram_studio_making_api_press_button: {
+    perigram_studio_cut_api_about_cutter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutterOut"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_cut_api_fit_blade: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BladeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutterOut"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_cut_api_press_button: {
         parameters: {
             query?: never;
             header?: never;
@@ -3895,7 +4212,7 @@ export interface operations {
             };
         };
     };
-    perigram_studio_making_api_cut: {
+    perigram_studio_cut_api_cut: {
         parameters: {
             query?: never;
             header?: never;
@@ -3982,7 +4299,7 @@ export interface operations {
             };
         };
     };
-    perigram_studio_making_api_jobs: {
+    perigram_studio_cut_api_jobs: {
         parameters: {
             query?: never;
             header?: never;
@@ -4000,6 +4317,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"][];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_cut_api_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobSeen"];
                 };
             };
             /** @description Refused, with a sentence that says why */
@@ -4132,6 +4481,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PastState"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_cut_api_write_to_stick: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StickOut"];
                 };
             };
             /** @description Refused, with a sentence that says why */
@@ -4739,6 +5121,68 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MachinesOut"];
                 };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_making_api_nest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NestIn"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_making_api_stop_nesting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetsIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused, with a sentence that says why */
             "4XX": {

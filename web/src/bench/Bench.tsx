@@ -8,6 +8,7 @@ import { Header } from "./Header";
 import type { Room } from "./Rooms";
 import { PliesPanel } from "./PliesPanel";
 import { useBench } from "../state/store";
+import { CutRoom } from "../cut/CutRoom";
 import { PressRoom } from "../press/PressRoom";
 import { SheetsRoom } from "../sheets/SheetsRoom";
 import { Shown } from "../state/shown";
@@ -38,7 +39,8 @@ export function Bench({ user, id, revision, opened, room }: Props) {
       <Header id={id} room={room} design={design} proof={proof} proofIsOld={problem !== null} saveState={save.state} saveNow={save.saveNow} />
       <Banners save={save} draft={draft} />
       <Shown value={proof}>
-        {room === "sheets" && <SheetsRoom id={id} design={design} saveNow={save.saveNow} />}
+        {room === "sheets" && <SheetsRoom design={design} />}
+        {room === "cut" && <CutRoom id={id} design={design} saveNow={save.saveNow} />}
         {room === "press" && <PressRoom design={design} proof={proof} />}
         {room === "bench" && (
           <>

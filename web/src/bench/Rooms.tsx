@@ -1,15 +1,15 @@
 import { NavLink } from "react-router";
 
-export type Room = "bench" | "sheets" | "press";
-const ROOMS: Record<Room, string> = { bench: "Bench", sheets: "Sheets", press: "Press plan" };
+const ROOMS = { bench: "Bench", sheets: "Sheets", cut: "Cut", press: "Press plan" };
+export type Room = keyof typeof ROOMS;
 
-export const roomOf = (name: string | undefined): Room => (name === "sheets" || name === "press" ? name : "bench");
+export const roomOf = (name: string | undefined): Room => (name !== undefined && name in ROOMS ? (name as Room) : "bench");
 
 /** From the design to its sheets to the goods. */
 export function Rooms({ id }: { id: string }) {
   return (
     <nav aria-label="Rooms" className="flex gap-1">
-      {(Object.entries(ROOMS) as [Room, string][]).map(([room, name]) => (
+      {Object.entries(ROOMS).map(([room, name]) => (
         <NavLink
           key={room}
           end

@@ -51,6 +51,15 @@ export function MachinePanel({ machines: { machines, chosen, reads }, unit, file
               lifted at{" "}
               <NumberValue label="Lifted speed" value={machine.travel} as={SPEED} low={1} high={2000} step={5} onChange={(travel) => set({ travel })} />.
             </p>
+            {machine.reads === "hpgl" && (
+              <p className="leading-[1.9]">
+                Its knife trails by{" "}
+                <NumberValue label="Knife offset" value={machine.blade} as={lengthIn(unit)} low={0} high={2} step={0.05} onChange={(blade) => set({ blade })} />, led
+                round corners accordingly, and cuts{" "}
+                <NumberValue label="Overcut" value={machine.overcut} as={lengthIn(unit)} low={0} high={20} step={0.5} onChange={(overcut) => set({ overcut })} /> past
+                each start.
+              </p>
+            )}
             {machines.length > 1 && (
               <Button look="quiet" className="text-brick" onClick={() => change.mutate(without(machines, chosen))}>
                 Remove this cutter

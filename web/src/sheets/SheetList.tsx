@@ -28,12 +28,12 @@ export function SheetList({ sheets, at, unit, onChoose }: Props) {
               className="flex w-full items-center gap-3 rounded-[10px] border border-line p-2.5 text-left hover:border-plum aria-[current=true]:border-plum/40 aria-[current=true]:bg-plum-soft"
             >
               <svg aria-hidden viewBox={`0 0 ${sheet.width} ${sheet.used}`} className="h-13 w-16 shrink-0 rounded-md bg-[#faf5ea]">
-                <Laid sheet={sheet} />
+                <Laid sheet={sheet} bare />
               </svg>
               <span className="min-w-0 flex-1 leading-snug">
                 <span className="block truncate font-semibold">
                   {sheet.name}
-                  {sheet.count > 1 && `, ${sheet.number} of ${sheet.count}`}
+                  {sheet.count > 1 && `, ${sheet.part || `${sheet.number} of ${sheet.count}`}`}
                 </span>
                 <span className="block truncate text-[#615866]">{sheet.material}</span>
                 {sheet.times > 1 && <span className="block font-semibold">cut {sheet.times} times</span>}

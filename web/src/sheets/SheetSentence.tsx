@@ -11,6 +11,10 @@ const LAYOUTS = { registered: "registered", packed: "packed" };
 const KEEPS = { designs: "whole designs", pieces: "loose pieces" };
 const MARKS = { none: "no marks", crosses: "crosses", corners: "corners", pins: "pin holes" };
 const TURNED = { yes: "turned where that saves", no: "never turned" };
+const ACROSS = { yes: "cuts through large waste", no: "no cuts through waste" };
+const FIRST_ACROSS = 40;
+const FRAME = { yes: "a frame along the edges", no: "no frame" };
+const SPLIT = { no: "not laid out", butt: "cut in parts that meet", overlap: "cut in parts that overlap" };
 const BORDER = { yes: "a weeding border", no: "no border" };
 
 /** How plies are laid, read as a sentence. */
@@ -40,8 +44,34 @@ export function SheetSentence({ design }: { design: Design }) {
             {settings.marks !== "none" && " at the corners"}
           </>
         )}
-        , <Pick label="Weeding border" value={settings.border ? "yes" : "no"} choices={BORDER} onChange={(yes) => set({ border: yes === "yes" })} /> round each.
+        , <Pick label="Weeding border" value={settings.border ? "yes" : "no"} choices={BORDER} onChange={(yes) => set({ border: yes === "yes" })} /> round each
+        {settings.border && (
+          <>
+            {" "}
+            with <Pick label="Lines through waste" value={settings.across > 0 ? "yes" : "no"} choices={ACROSS} onChange={(yes) => set({ across: yes === "yes" ? FIRST_ACROSS : 0 })} />
+            {settings.across > 0 && (
+              <>
+                {" "}
+                every <RangedValue of="Sheets.across" label="Between lines" value={settings.across} as={length} onChange={(across) => set({ across })} />
+              </>
+            )}
+          </>
+        )}
+        , <Pick label="Frame" value={settings.frame ? "yes" : "no"} choices={FRAME} onChange={(yes) => set({ frame: yes === "yes" })} />.
       </p>
+      {!packed && (
+        <p>
+          What is too large for its sheet is{" "}
+          <Pick label="Too large" value={settings.split} choices={SPLIT} onChange={(split) => set({ split: split as Settings["split"] })} />
+          {settings.split === "overlap" && (
+            <>
+              {" "}
+              by <RangedValue of="Sheets.overlap" label="Overlap" value={settings.overlap} as={length} onChange={(overlap) => set({ overlap })} />
+            </>
+          )}
+          .
+        </p>
+      )}
       <p className="mt-2 leading-snug text-soft">
         {packed
           ? "Packed: each ply is laid so that little of its material is used up."

@@ -1,9 +1,9 @@
 import { useState } from "react";
 import type { Design } from "../api/client";
 import { Looks } from "../ui/Looks";
-import { CutPanel } from "./CutPanel";
 import { Foot } from "./Foot";
 import { MachinePanel } from "./MachinePanel";
+import { NestBar } from "./NestBar";
 import { OrderBar } from "./OrderBar";
 import { SheetDrawing, type SheetLook } from "./SheetDrawing";
 import { SheetFigures } from "./SheetFigures";
@@ -14,14 +14,8 @@ import { useMachines, useSheets } from "./useSheets";
 
 const LOOKS: Record<SheetLook, string> = { lies: "As it lies", order: "Cut order", weeding: "Weeding" };
 
-interface Props {
-  id: string;
-  design: Design;
-  saveNow: () => Promise<number>;
-}
-
 /** Every ply as it lies in the machine, the order it is cut in, and what it takes. */
-export function SheetsRoom({ id, design, saveNow }: Props) {
+export function SheetsRoom({ design }: { design: Design }) {
   const machines = useMachines().data;
   const machine = machines?.machines.find((one) => one.id === machines.chosen);
   const laid = useSheets(design, machine && JSON.stringify(machine));
@@ -46,6 +40,7 @@ export function SheetsRoom({ id, design, saveNow }: Props) {
             }}
           />
           <SheetSentence design={design} />
+          {laid.data && <NestBar design={design} nesting={laid.data.nesting} />}
         </section>
         <section aria-label="This sheet as it lies" className="relative flex min-w-0 flex-1 flex-col bg-bench">
           <div className="flex h-13 shrink-0 items-center justify-center">
@@ -63,13 +58,10 @@ export function SheetsRoom({ id, design, saveNow }: Props) {
         <section aria-label="What it takes" className="flex w-75 shrink-0 flex-col gap-4 overflow-y-auto border-l border-line bg-card p-3.5">
           {sheet && <SheetFigures sheet={sheet} unit={design.unit} />}
           {sheet && <StockSentence design={design} sheet={sheet} />}
-          {sheet && machines?.wired && (
-            <CutPanel id={id} at={Math.min(at, sheets.length - 1)} name={sheet.name} unit={design.unit} saveNow={saveNow} />
-          )}
           {machines && <MachinePanel machines={machines} unit={design.unit} files={sheets.map((one) => one.file)} />}
         </section>
       </main>
-      <Foot sheets={sheets} warnings={laid.data?.warnings ?? []} marks={design.sheets.marks !== "none"} unit={design.unit} />
+      <Foot sheets={sheets} warnings={laid.data?.warnings ?? []} marks={design.sheets.marks !== "none" && !(design.sheets.layout === "packed" && design.sheets.keeps === "pieces")} unit={design.unit} />
     </>
   );
 }

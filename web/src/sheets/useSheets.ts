@@ -1,16 +1,20 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, type Design, type Machines, type SheetsLaid } from "../api/client";
 
+export const SHEETS = ["sheets"];
+const WHILE_NESTING = 1000;
+
 /** How the plies lie on their sheets, by the machine that is used. */
 export function useSheets(design: Design, machine: string | undefined) {
   return useQuery({
-    queryKey: ["sheets", design, machine],
+    queryKey: [...SHEETS, design, machine],
     queryFn: () => data<SheetsLaid>(api.POST("/api/sheets", { body: { design } })),
     enabled: machine !== undefined,
     staleTime: Infinity,
     gcTime: 60_000,
     retry: false,
     placeholderData: (previous) => previous,
+    refetchInterval: (query) => (query.state.data?.nesting.state === "working" ? WHILE_NESTING : false),
   });
 }
 
@@ -27,7 +31,7 @@ export function useChangeMachines() {
     onMutate: (next) => client.setQueryData<Machines>(MACHINES, (now) => now && { ...now, ...next }),
     onSuccess: async (machines) => {
       client.setQueryData(MACHINES, machines);
-      await client.invalidateQueries({ queryKey: ["sheets"] });
+      await client.invalidateQueries({ queryKey: SHEETS });
     },
   });
 }

@@ -81,7 +81,7 @@ const NOTHING: Design = {
   pictures: [],
   recipe: [],
   plies: [],
-  sheets: { copies: 1, layout: "registered", keeps: "designs", turned: true, apart: 0, edge: 0, marks: "none", border: false },
+  sheets: { copies: 1, layout: "registered", keeps: "designs", turned: true, apart: 0, edge: 0, marks: "none", border: false, across: 0, frame: false, split: "no", overlap: 10 },
 };
 
 /** What is on the bench. The design alone is under undo; the rest is where she is looking. */

@@ -1,0 +1,161 @@
+"""Nesting a design's plies by their outlines: in a process of its own, watched, and kept.
+
+It takes as long as it is given and comes out a little different each time, so what was found is stored and
+sheets, files and cuts all speak of that. Any worker of the server sees it and can stop it.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import multiprocessing
+import threading
+import time
+from collections.abc import Sequence
+from datetime import timedelta
+from multiprocessing.connection import Connection
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth.models import AbstractBaseUser
+from django.db import connection
+from django.utils import timezone
+
+from perigram.core.errors import PerigramError
+from perigram.core.formats.page import CutPly
+from perigram.core.recipe.design import Design
+from perigram.core.recipe.making import Sheets
+from perigram.core.sheet.layout import lay_out, to_pack
+from perigram.core.sheet.packing import MOST_NESTED, Room
+from perigram.core.sheet.sheet import Sheet
+from perigram.studio import services
+from perigram.studio.models import Nest
+from perigram.studio.nester import Work, nest_all, read
+from perigram.studio.problems import Problem
+
+#: Seconds between looks at what was found and whether to stop; after so many without one nobody watches.
+_OFTEN = 0.5
+_ABANDONED = timedelta(seconds=15)
+#: The packer takes longer than it is told to, but not so many times and seconds.
+_OVERTIME, _GRACE = 2.5, 30.0
+#: What a shop has nested lately is kept.
+_KEPT = 30
+
+
+def laid(owner: AbstractBaseUser, design: Design) -> tuple[list[Sheet], dict[str, Any]]:
+    """The sheets of a design, nested where it has been, and how nesting stands.
+
+    Raises:
+        PerigramError: where it cannot be cut or does not fit.
+    """
+    plies, how = services.prove(owner, design).to_cut(), design.sheets
+    if how.layout != "packed":
+        return lay_out(plies, how), _state("no")
+    found = Nest.objects.filter(owner=owner, key=_key(plies, how)).first()
+    if found is None:
+        return lay_out(plies, how), _state("boxes")
+    nested = {ply: read(layouts) for ply, layouts in found.layouts.items()}
+    state = "working" if _is_watched(found) else "done" if nested else "boxes"
+    return lay_out(plies, how, nested), _state(state, found.share, found.before, found.after)
+
+
+def start(owner: AbstractBaseUser, design: Design, seconds: float) -> None:
+    """Nest a design's plies one after the other, so many seconds each.
+
+    Raises:
+        PerigramError: where it cannot be cut or does not fit, or has too many pieces.
+        Problem: 429 where the shop or the server nests already.
+    """
+    plies, how = services.prove(owner, design).to_cut(), design.sheets
+    if how.layout != "packed":
+        raise PerigramError("Plies are nested where they are packed: choose that first.")
+    work: list[Work] = [
+        (ply.id, items, wanted, Room.of(ply, how)) for ply, items, wanted in to_pack(plies, how)
+    ]
+    most = max(len(wanted) for _, _, wanted, _ in work)
+    if most > MOST_NESTED:
+        raise PerigramError(
+            f"{most:,} pieces of one ply are too many to nest; up to {MOST_NESTED} are. "
+            "They stay packed by boxes."
+        )
+    working = [one for one in Nest.objects.filter(working=True) if _is_watched(one)]
+    if any(one.owner_id == owner.pk for one in working):
+        raise Problem(429, "One at a time", "Another design of yours is being nested. Stop that first.")
+    if len(working) >= settings.READERS:
+        raise Problem(429, "Busy", "Other shops nest just now. Try again in a moment.")
+    fresh = {"layouts": {}, "before": 0.0, "after": 0.0, "share": 0.0, "working": True, "stopped": False}
+    kept, _ = Nest.objects.update_or_create(owner=owner, key=_key(plies, how), defaults=fresh)
+    old = Nest.objects.filter(owner=owner).values_list("pk", flat=True)[_KEPT:]
+    Nest.objects.filter(pk__in=list(old)).delete()
+    threading.Thread(target=_watch, args=(kept.pk, work, seconds), daemon=True).start()
+
+
+def stop(owner: AbstractBaseUser, design: Design) -> None:
+    """Leave it at what was found so far."""
+    key = _key(services.prove(owner, design).to_cut(), design.sheets)
+    Nest.objects.filter(owner=owner, key=key).update(stopped=True)
+
+
+def _state(state: str, share: float = 0.0, before: float = 0.0, after: float = 0.0) -> dict[str, Any]:
+    return {"state": state, "share": share, "before": before, "after": after}
+
+
+def _is_watched(one: Nest) -> bool:
+    return one.working and timezone.now() - one.updated < _ABANDONED
+
+
+def _key(plies: Sequence[CutPly], how: Sheets) -> str:
+    """A digest of all that how plies are nested depends on."""
+    digest = hashlib.sha256(how.model_dump_json().encode())
+    for ply in plies:
+        digest.update(repr((ply.id, ply.mirrored, ply.width, ply.length)).encode())
+        digest.update(ply.region.digest())
+    return digest.hexdigest()
+
+
+def _watch(pk: int, work: list[Work], seconds: float) -> None:
+    """Follow a process that nests until it is done, stopped or out of time, and keep what it finds."""
+    context = multiprocessing.get_context("forkserver")
+    ours, theirs = context.Pipe(duplex=False)
+    process = context.Process(
+        target=nest_all, args=(theirs, work, seconds, settings.READING_BYTES), daemon=True
+    )
+    began = time.monotonic()
+    expected = seconds * len(work)
+    try:
+        process.start()
+        theirs.close()
+        found: dict[str, tuple[Any, float, float]] = {}
+        alive = True
+        while alive and time.monotonic() < began + _OVERTIME * expected + _GRACE:
+            alive = process.is_alive()
+            alive &= _heard(ours, found)
+            row = Nest.objects.get(pk=pk)
+            row.layouts = {ply: layouts for ply, (layouts, _, _) in found.items()}
+            row.before = sum(before for _, before, _ in found.values())
+            row.after = sum(after for _, _, after in found.values())
+            row.share = min(0.99, (time.monotonic() - began) / max(expected, 1.0))
+            row.save(update_fields=["layouts", "before", "after", "share", "updated"])
+            if row.stopped:
+                break
+    except Nest.DoesNotExist:
+        # Removed meanwhile: nobody waits for it.
+        return
+    finally:
+        process.kill()
+        ours.close()
+        Nest.objects.filter(pk=pk).update(working=False, share=1.0)
+        connection.close()
+
+
+def _heard(ours: Connection, found: dict[str, tuple[Any, float, float]]) -> bool:
+    """Take in all that a process has found within a while; False once it has hung up."""
+    try:
+        wait = _OFTEN
+        while ours.poll(wait):
+            ply, layouts, used = ours.recv()
+            _, before, _ = found.get(ply, (None, used, used))
+            found[ply] = layouts, before, used
+            wait = 0.0
+    except (EOFError, OSError):
+        return False
+    return True
