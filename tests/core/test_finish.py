@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from perigram.core.geometry import bezier
@@ -42,6 +42,78 @@ def test_what_touches_is_welded(given_: tuple[Region, ...], pieces: int) -> None
     assert fault(done) is None
     assert done.piece_count == pieces
     assert area(done) == pytest.approx(sum(map(area, given_)), abs=80 * APART)
+
+
+#: Ends of outlines, met in foreign designs, that cross within some hundredths of a mm of where they turn.
+CURLS = {
+    "a curve ends beyond the line it runs back beside": [
+        [(269.4359, 207.4194), (268.9843, 207.4065), (268.7551, 207.518), (268.7485, 207.7539)],
+        [(268.7485, 207.7539), (268.7418, 207.9897), (268.7698, 208.14), (268.8325, 208.2047)],
+        [(268.8325, 208.2047), (268.5825, 207.9144), (268.3325, 207.6241), (268.0825, 207.3338)],
+    ],
+    "a step of a ten-thousandth lies between": [
+        [(20.6274, 17.7048), (20.7039, 17.734), (20.765, 17.7909), (20.8002, 17.8622)],
+        [(20.8002, 17.8622), (20.8002, 17.8617), (20.8002, 17.8613), (20.8001, 17.8608)],
+        [(20.8001, 17.8608), (20.8092, 18.0241), (20.8539, 18.193), (20.9359, 18.3662)],
+    ],
+}
+
+
+def chords(segments: np.ndarray) -> np.ndarray:
+    """Cubics by de Casteljau, four thousand chords each."""
+    t = np.linspace(0.0, 1.0, 4001)[None, :-1, None]
+    q = [segments[:, None, k] for k in range(4)]
+    while len(q) > 1:
+        q = [(1.0 - t) * a + t * b for a, b in zip(q[:-1], q[1:], strict=True)]
+    return q[0].reshape(-1, 2)
+
+
+@pytest.mark.parametrize("what", CURLS)
+def test_curls_are_cut_off(what: str) -> None:
+    ends = np.array(CURLS[what])
+    # Closed far away on the side on which nothing crosses.
+    turn = ends[-1, 3] - ends[0, 0]
+    aside = 3.0 * np.array([-turn[1], turn[0]])
+    for way in (aside, -aside):
+        corners = [ends[-1, 3], ends[-1, 3] + way, ends[0, 0] + way, ends[0, 0]]
+        lines = bezier.line_controls(np.array(corners[:-1]), np.array(corners[1:]))
+        segments = np.concatenate([ends, lines])
+        curved = np.array([True, True, True, False, False, False])
+        whole = Region.from_loops(segments, curved, np.array([0, 6]), np.array([0, 1]))
+        if not shapely.LinearRing(chords(segments)).is_simple:
+            break
+    assert fault(whole) is not None
+    done = finished(whole).region
+    assert fault(done) is None
+    assert shapely.LinearRing(chords(done.segments)).is_simple
+    assert abs(area(done)) == pytest.approx(abs(area(whole)), abs=0.01)
+
+
+@given(st.floats(-8.0, 8.0), st.floats(0.0, 6.28), st.floats(0.05, 4.0), st.integers(-12, 12))
+@settings(max_examples=60)
+def test_tips_as_sharp_as_can_be_come_out_simple(lean: float, turned: float, long: float, bend: int) -> None:
+    """A curve and a line that meet within some degrees, in whatever direction, in numbers as written."""
+    turn = np.array([[np.cos(turned), np.sin(turned)], [-np.sin(turned), np.cos(turned)]])
+    angle = np.radians(lean)
+    out = np.array([np.cos(angle), np.sin(angle)])
+    tip = np.array([5.0, 0.1])
+    curve = np.array([tip - long * out * (3.0 - k) + [0.0, bend * 0.004 * k * (3 - k)] for k in range(4)])
+    far = [tip, np.array([-12.0, 0.1]), np.array([-12.0, 9.0]), curve[0] + [0.0, 9.0], curve[0]]
+    if curve[0, 1] <= 0.1:
+        far = [tip, np.array([-12.0, 0.1]), np.array([-12.0, -9.0]), curve[0] - [0.0, 9.0], curve[0]]
+    segments = (
+        np.concatenate([curve[None], bezier.line_controls(np.array(far[:-1]), np.array(far[1:]))]) @ turn
+    )
+    curved = np.array([True, False, False, False, False])
+    given_ = Region.from_loops(segments, curved, np.array([0, 5]), np.array([0, 1]))
+    if area(given_) < 0.0:
+        given_ = given_.reversed()
+    # As overlays leave them: sound on the chords they look on.
+    assume(given_.is_sound)
+    done = finished(given_).region
+    assert fault(done) is None
+    for loop in done.loop_slices():
+        assert shapely.LinearRing(chords(done.segments[loop])).is_simple
 
 
 def test_hairs_are_cut_off_and_corners_stay() -> None:

@@ -16,6 +16,8 @@ from fontTools.svgLib.path import parse_path
 
 #: Chords stay within this many mm of the curves.
 CHORD = 0.0005
+#: What crosses within some hundredths of a mm is seen on these chords.
+FINEST = 0.00004
 #: A hair or a slit is narrower than this many mm over a length of more than `LONG` mm.
 THIN, LONG = 0.008, 0.5
 #: Length in mm that two outlines may have in common: what rounding in the file comes to.
@@ -35,6 +37,13 @@ def ply_rings(svg: bytes, chord: float = CHORD) -> list[np.ndarray]:
     for path in root.iter(f"{SVG}path"):
         rings += path_rings(path.get("d", ""), chord)
     return rings
+
+
+def crossings(rings: list[np.ndarray]) -> list[str]:
+    """Loops that cross themselves, on whatever chords they were flattened."""
+    bodies = np.array([shapely.Polygon(ring) for ring in rings])
+    wrong = bodies[~shapely.is_valid(bodies)] if len(bodies) else bodies
+    return [f"on finest chords a loop crosses itself: {shapely.is_valid_reason(one)}" for one in wrong[:3]]
 
 
 def path_rings(data: str, chord: float = CHORD) -> list[np.ndarray]:

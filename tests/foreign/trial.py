@@ -79,9 +79,11 @@ def tried(seed: int, by_reference: bool = True, quick: bool = False) -> Trial:
     if "cannot be cut:" in trial.refused or "could not be made" in trial.refused:
         trial.wrong.append(trial.refused)
     cut = {}
+    finest = _plies(files, judge.FINEST)
     for name, rings in _plies(files).items():
         ply = next(p for p in proof.plies if p.ply.name == name)
         trial.wrong += [f"{name}: {breach}" for breach in judge.breaches(rings)]
+        trial.wrong += [f"{name}: {breach}" for breach in judge.crossings(finest[name])]
         cut[name] = judge.solid(rings)
         written = float(shapely.area(cut[name]))
         if abs(written - ply.measures.area) > 0.001 + judge.CHORD * ply.measures.length:
@@ -91,10 +93,10 @@ def tried(seed: int, by_reference: bool = True, quick: bool = False) -> Trial:
     return trial
 
 
-def _plies(files: dict[str, bytes]) -> dict[str, list[np.ndarray]]:
+def _plies(files: dict[str, bytes], chord: float = judge.CHORD) -> dict[str, list[np.ndarray]]:
     """The rings of each ply's file by the ply's name."""
     return {
-        name.split(" - ")[2]: judge.ply_rings(content)
+        name.split(" - ")[2]: judge.ply_rings(content, chord)
         for name, content in files.items()
         if "all plies" not in name
     }

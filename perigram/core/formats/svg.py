@@ -73,7 +73,7 @@ def write_sheet_svg(title: str, sheet: Sheet, unit: str) -> bytes:
         unit: "mm" or "in", which the file names; or how many dots an inch a reader takes that ignores units.
     """
     per_mm = {"mm": 1.0, "in": 1.0 / 25.4}.get(unit) or float(unit) / 25.4
-    decimals = {"mm": 4, "in": 6}.get(unit, 3)
+    decimals = {"mm": 4, "in": 6}.get(unit, 5)
     size = (sheet.stock.width, sheet.used)
     width, height = (_number(round(side * per_mm, decimals)) for side in size)
     named = unit if unit in ("mm", "in") else ""

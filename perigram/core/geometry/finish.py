@@ -20,6 +20,7 @@ from perigram.core.geometry import bezier, measure
 from perigram.core.geometry.arrange import faces_of, outlined, turns
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.clean import drop_slivers
+from perigram.core.geometry.curls import FINEST, without_curls
 from perigram.core.geometry.fit import unit
 from perigram.core.geometry.flat import Flat, boxes_of
 from perigram.core.geometry.overlay import folds_back
@@ -35,6 +36,8 @@ _CORNER = 30.0
 #: What is welded or cut reaches so many times that beyond what was too near, so that the rest is not.
 _REACH = 1.2
 _ROUNDS = 20
+#: What is left where a curl was cut off is rounded too, and so looked at again so often.
+_TURNS = 4
 #: Chords that distances between outlines are measured on are off by this share of what is looked for.
 _CHORDS = 0.2
 #: Nearer than this many mm is in one place.
@@ -51,7 +54,18 @@ class Finished:
 
 def finished(region: Region) -> Finished:
     """The region in the numbers that are written, touching outlines welded and hairs cut off."""
-    return _freed(drop_slivers(region, APART), on_grid)
+    return _freed(drop_slivers(region, APART), _as_written)
+
+
+def _as_written(region: Region) -> Region:
+    """On the grid, and nowhere crossing itself there."""
+    region = on_grid(region)
+    for _ in range(_TURNS):
+        mended = without_curls(region)
+        if mended is region:
+            break
+        region = drop_slivers(on_grid(mended), APART)
+    return region
 
 
 def without_hairs(region: Region, apart: float = APART) -> Region:
@@ -105,13 +119,12 @@ def on_grid(region: Region) -> Region:
 def fault(region: Region) -> tuple[str, tuple[float, float]] | None:
     """Why and where a region cannot be cut as it would be written; None where it can.
 
-    What is written is flattened anew, ten times finer than it was made.
+    What is written is flattened anew, ten times finer than it was made; by far finer to see it cross.
     """
     if region.is_empty:
         return None
     written = on_grid(region)
-    flat = written.flattened(FINE)
-    body = flat.multipolygon()
+    body = written.flattened(FINEST).multipolygon()
     if not shapely.is_valid(body):
         return "outlines cross or touch along an edge", _place(body)
     near = _near(written.flattened(_CHORDS * APART), 0.5 * APART, _CORNER * APART)

@@ -1,0 +1,126 @@
+"""Curls: small loops an outline makes where it crosses itself a little before a sharp turn.
+
+Rounded to what is written, a curve that runs into a tip beside the outline's other side may end on the wrong
+side of it. The two cross within some hundredths of a mm, which no chord that is of use elsewhere shows.
+"""
+
+from __future__ import annotations
+
+from itertools import pairwise
+
+import numpy as np
+import shapely
+
+from perigram.core.geometry import bezier
+from perigram.core.geometry.bezier import Bools, Floats
+from perigram.core.geometry.flat import Flat, boxes_of
+from perigram.core.geometry.region import FINE, Region
+
+#: Chords in mm that curls are seen on.
+FINEST = FINE / 20.0
+#: A loop longer than this many mm is no curl: it is not for cutting off.
+_LONGEST = 0.8
+
+
+def without_curls(region: Region) -> Region:
+    """The region with its curls cut off where the outline crosses itself; itself, where it does not."""
+    if region.is_empty:
+        return region
+    flat = region.flattened(FINEST)
+    crossed = _crossed(flat)
+    if not crossed.any():
+        return region
+    loops = [
+        _uncurled(region, flat, loop) if crossed[loop] else region.segments[segments]
+        for loop, segments in enumerate(region.loop_slices())
+    ]
+    straight = [(one == bezier.line_controls(one[:, 0], one[:, 3])).all(axis=(1, 2)) for one in loops]
+    sizes = np.cumsum([0, *map(len, loops)])
+    return Region.from_loops(np.concatenate(loops), ~np.concatenate(straight), sizes, region.polygon_offsets)
+
+
+def _crossed(flat: Flat) -> Bools:
+    """(m,) loops that cross themselves."""
+    coordinates, rings = flat.closed()
+    each = np.arange(len(rings))
+    return ~shapely.is_valid(
+        shapely.from_ragged_array(shapely.GeometryType.POLYGON, coordinates, (rings, each))
+    )
+
+
+def _uncurled(region: Region, flat: Flat, loop: int) -> Floats:
+    """The segments (k, 4, 2) of a loop without its curls."""
+    begin, end = flat.ring_offsets[loop], flat.ring_offsets[loop + 1]
+    own = region.segments[region.loop_slices()[loop]]
+    curls = _curls(flat.xy[begin:end])
+    if not curls:
+        return own
+    first = region.loop_offsets[loop]
+
+    def at(place: float) -> tuple[int, float]:
+        """The segment of the loop that a place along its edges is on, and where on that."""
+        edge = begin + int(place)
+        low, high = flat.t[edge]
+        whole = region.span[flat.segment[edge]]
+        share = low + (place - int(place)) * (high - low)
+        return int(flat.segment[edge] - first), float((share - whole[0]) / (whole[1] - whole[0]))
+
+    kept: list[Floats] = []
+    for (_, leave, enter), (stop, _, place) in pairwise([*curls, curls[0]]):
+        kept.append(_between(own, at(leave), at(stop), enter, place))
+    return np.concatenate(kept)
+
+
+def _between(
+    own: Floats, start: tuple[int, float], stop: tuple[int, float], enter: Floats, leave: Floats
+) -> Floats:
+    """The segments of a loop from one place on to another, which is the next time round if it lies before."""
+    (first, t), (last, u) = start, stop
+    if first == last and t < u:
+        pieces = bezier.subcurve(own[[first]], np.array([t]), np.array([u]))
+    else:
+        steps = (last - first) % len(own) or len(own)
+        pieces = own[(first + np.arange(steps + 1)) % len(own)].copy()
+        pieces[:1] = bezier.subcurve(pieces[:1], np.array([t]), np.ones(1))
+        pieces[-1:] = bezier.subcurve(pieces[-1:], np.zeros(1), np.array([u]))
+    pieces[0, 0], pieces[-1, 3] = enter, leave
+    return pieces
+
+
+def _curls(xy: Floats) -> list[tuple[float, float, Floats]]:
+    """Curls of a ring (k, 2) in order: where along its edges each begins and ends, and where that is."""
+    count = len(xy)
+    after = np.roll(xy, -1, axis=0)
+    boxes = boxes_of(np.minimum(xy, after), np.maximum(xy, after))
+    i, j = shapely.STRtree(boxes).query(boxes)
+    apart = (i < j) & (j - i > 1) & (j - i < count - 1)
+    i, j = i[apart], j[apart]
+    b, d, gap = after[i] - xy[i], after[j] - xy[j], xy[j] - xy[i]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        slant = bezier.cross(b, d)
+        t, u = bezier.cross(gap, d) / slant, bezier.cross(gap, b) / slant
+    real = (t >= 0.0) & (t < 1.0) & (u >= 0.0) & (u < 1.0)
+    i, j, t, u = i[real], j[real], t[real], u[real]
+    size = np.hypot(*(after - xy).T)
+    gone = np.append(0.0, np.cumsum(size))
+    low, high = gone[i] + t * size[i], gone[j] + u * size[j]
+    around = high - low > gone[-1] / 2.0
+    way = np.where(around, gone[-1] - (high - low), high - low)
+    places = xy[i] + t[:, None] * (after[i] - xy[i])
+    found: list[tuple[float, float, Floats]] = []
+    taken: list[tuple[float, float]] = []
+    # The widest first: smaller ones that lie in it go with it.
+    for k in np.argsort(-way, kind="stable"):
+        start, stop = (float(i[k] + t[k]), float(j[k] + u[k]))
+        if around[k]:
+            start, stop = stop, start
+        if way[k] > _LONGEST or any(_meet(start, stop, *other, count) for other in taken):
+            continue
+        taken.append((start, stop))
+        found.append((start, stop, places[k]))
+    return sorted(found, key=lambda one: one[0])
+
+
+def _meet(a: float, b: float, c: float, d: float, whole: int) -> bool:
+    """Whether two stretches of a ring have anything in common."""
+    return (c - a) % whole <= (b - a) % whole or (a - c) % whole <= (d - c) % whole
