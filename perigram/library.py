@@ -28,6 +28,13 @@ class FontEntry:
 
 
 @cache
+def paper_fonts() -> tuple[bytes, bytes]:
+    """The regular and the bold face that pages to print are set in."""
+    folder = Path(__file__).parent / "paper" / "instrument-sans"
+    return (folder / "regular.ttf").read_bytes(), (folder / "semibold.ttf").read_bytes()
+
+
+@cache
 def font_catalogue() -> tuple[FontEntry, ...]:
     entries = json.loads((FONT_FOLDER / "catalog.json").read_text())["fonts"]
     return tuple(FontEntry(e["id"], e["name"], tuple(e["tags"])) for e in entries)

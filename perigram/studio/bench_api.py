@@ -23,6 +23,7 @@ from perigram.core.recipe.evaluate import Proof
 from perigram.core.recipe.pieces import Places
 from perigram.core.recipe.refs import line_of, result_of
 from perigram.core.recipe.scale import scale_to
+from perigram.core.sheet.weeding import small_places
 from perigram.studio import schemas, services
 
 router = Router()
@@ -50,6 +51,9 @@ def prove(request: HttpRequest, body: schemas.ProofIn) -> Any:
     def box(key: str, region: Any) -> Any:
         return cache.get((key, "box"), lambda: measure.bounds(region))
 
+    def small(key: str, region: Any) -> Any:
+        return cache.get((key, "small"), lambda: small_places(region)) if proof.checked else []
+
     return {
         "results": [
             {
@@ -73,6 +77,7 @@ def prove(request: HttpRequest, body: schemas.ProofIn) -> Any:
                 "length": p.measures.length,
                 "pieces": p.measures.pieces,
                 "nodes": p.measures.nodes,
+                "small": small(p.key, p.region),
             }
             for p in proof.plies
         ],

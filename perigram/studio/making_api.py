@@ -15,11 +15,13 @@ from ninja import Query, Router, Status
 from perigram.core.formats.bundle import sheet_files, sheet_names, zipped
 from perigram.core.formats.page import plain_name
 from perigram.core.formats.svg import line_data, path_data
+from perigram.core.press.page import Head, Shown, plan_pdf
 from perigram.core.press.plan import press_plan
 from perigram.core.sheet.figures import figures
 from perigram.core.sheet.machine import READS, STARTERS, Machine, Reads
 from perigram.core.sheet.sheet import Sheet, placing
 from perigram.core.sheet.weeding import small_places
+from perigram.library import paper_fonts
 from perigram.studio import nesting, schemas, services
 from perigram.studio.models import Habits
 
@@ -154,6 +156,27 @@ def plan(request: HttpRequest, body: schemas.SheetsIn) -> Any:
         "warnings": [{"ply": ply, "text": text} for ply, text in made.warnings],
         "seconds": made.seconds,
     }
+
+
+@router.get("/designs/{design_id}/press-plan.pdf", response=bytes)
+def plan_to_print(request: HttpRequest, design_id: UUID, revision: Query[int]) -> HttpResponse:
+    """The press plan of one revision as a PDF, on the paper of the design's unit."""
+    design = services.at_revision(services.find(request.user, design_id), revision)
+    proof = services.prove(request.user, design)
+    there = [ply for ply in proof.plies if not ply.region.is_empty]
+    made = press_plan(design, [ply.ply.id for ply in there])
+    about = f"on {design.ground.name}"
+    if proof.bounds is not None:
+        x0, y0, x1, y1 = proof.bounds
+        inches = design.unit == "in"
+        size = " × ".join(f"{side / 25.4:.2f}" if inches else f"{side:.1f}" for side in (x1 - x0, y1 - y0))
+        about += f", {size} {design.unit}"
+    head = Head(design.name, about, design.ground.colour, design.unit)
+    shown = [Shown(ply.ply.id, ply.material.colour, ply.region) for ply in there]
+    pdf = plan_pdf(made, head, shown, paper_fonts())
+    response = HttpResponse(pdf, content_type="application/pdf")
+    response["Content-Disposition"] = f'attachment; filename="{plain_name(design.name)} - press plan.pdf"'
+    return response
 
 
 @router.get("/machines", response=schemas.MachinesOut)

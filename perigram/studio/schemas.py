@@ -150,6 +150,8 @@ class PlyOut(Schema):
     length: float
     pieces: int
     nodes: int
+    #: boxes of outlines that are hard to weed; looked for when plies are checked
+    small: list[tuple[float, float, float, float]]
 
 
 class MendOut(Schema):

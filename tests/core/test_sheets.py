@@ -28,9 +28,8 @@ from perigram.core.formats.bundle import sheet_files
 from perigram.core.formats.page import CutPly
 from perigram.core.geometry import measure
 from perigram.core.geometry.region import Region
-from perigram.core.press.plan import press_plan
 from perigram.core.recipe.evaluate import Proof, evaluate
-from perigram.core.recipe.making import Pressing, Sheets
+from perigram.core.recipe.making import Sheets
 from perigram.core.sheet.figures import figures
 from perigram.core.sheet.layout import lay_out
 from perigram.core.sheet.machine import STARTERS, Reads
@@ -302,43 +301,6 @@ def test_figures_add_up() -> None:
     assert found.kept == pytest.approx(measure.area(plies()[1].region))
     assert found.pieces == plies()[1].region.piece_count
     assert found.seconds == pytest.approx(found.cutting / 40.0 + found.lifted / 200.0)
-
-
-def test_the_shirts_press_plan_against_one_worked_by_hand() -> None:
-    """Warm 4 s; tack three plies 4 s each, from the ground up; all together 10 s: 26 s under the press.
-
-    The backing has been there for three tacks and the press, 22 s; the lettering 18 s; the flock 14 s, at its
-    own gentler heat. By hand, from common practice.
-    """
-    design = load_design(DEMO)
-    plan = press_plan(design, [ply.id for ply in design.plies])
-    assert [(step.kind, step.seconds, step.heat) for step in plan.steps] == [
-        ("warm", 4.0, 150.0),
-        ("tack", 4.0, 150.0),
-        ("tack", 4.0, 150.0),
-        ("tack", 4.0, 145.0),
-        ("press", 10.0, 145.0),
-    ]
-    assert [len(step.shown) for step in plan.steps] == [0, 1, 2, 3, 3]
-    assert plan.seconds == 26.0
-    assert [(one.seconds, one.most) for one in plan.heat] == [(22.0, 40.0), (18.0, 40.0), (14.0, 20.0)]
-    assert plan.warnings == ()
-    # Flock under another ply may not be pressed over, and too little heat allowed is said.
-    flock = design.model_copy(update={"plies": [design.plies[2], *design.plies[:2]]})
-    texts = [text for _, text in press_plan(flock, [ply.id for ply in flock.plies]).warnings]
-    assert any("Nothing may be pressed over Night flock" in text for text in texts)
-    assert any("gets 22 of the 20 s" in text for text in texts)
-
-
-def test_one_ply_is_pressed_once_and_vinyl_is_laid_by_hand() -> None:
-    design = load_design(DEMO)
-    one = press_plan(design, [design.plies[1].id])
-    assert [step.kind for step in one.steps] == ["warm", "press"]
-    materials = [m.model_copy(update={"kind": "vinyl", "pressing": Pressing()}) for m in design.materials]
-    by_hand = press_plan(design.model_copy(update={"materials": materials}), [ply.id for ply in design.plies])
-    assert [step.kind for step in by_hand.steps] == ["lay"] * 3
-    assert by_hand.seconds == 0.0
-    assert press_plan(design, []).steps == ()
 
 
 def test_the_command_line_lays_sheets_out_too(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

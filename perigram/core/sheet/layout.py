@@ -16,7 +16,7 @@ from perigram.core.geometry.region import Region
 from perigram.core.recipe.making import Sheets
 from perigram.core.sheet import packing
 from perigram.core.sheet.marks import box_region, marks_round, room
-from perigram.core.sheet.packing import STEP, Layouts, fits
+from perigram.core.sheet.packing import LEAST, STEP, Layouts, fits, settled
 from perigram.core.sheet.seams import Part, parts_of
 from perigram.core.sheet.sheet import Item, Placed, Sheet, no_lines, sides
 from perigram.core.sheet.weeding import lines_through
@@ -31,7 +31,7 @@ def lay_out(plies: Sequence[CutPly], how: Sheets, nested: Mapping[str, Layouts] 
     Raises:
         PerigramError: where there is nothing to cut, or something is larger than its sheet.
     """
-    plies, how = _there(plies), _on_grid(how)
+    plies, how = _there(plies), settled(how)
     if how.layout == "packed":
         return [sheet for ply in plies for sheet in _packed(ply, plies, how, nested or {})]
     return _registered(plies, how)
@@ -43,7 +43,7 @@ def to_pack(plies: Sequence[CutPly], how: Sheets) -> list[tuple[CutPly, tuple[It
     Raises:
         PerigramError: as `lay_out`.
     """
-    plies, how = _there(plies), _on_grid(how)
+    plies, how = _there(plies), settled(how)
     return [(ply, *_items(ply, plies, how)) for ply in plies]
 
 
@@ -52,10 +52,6 @@ def _there(plies: Sequence[CutPly]) -> Sequence[CutPly]:
     if not plies:
         raise PerigramError("There is nothing to cut yet: give a ply a result to cut.")
     return plies
-
-
-def _on_grid(how: Sheets) -> Sheets:
-    return how.model_copy(update={"edge": _up(how.edge), "overlap": _up(how.overlap)})
 
 
 def _common_box(plies: Sequence[CutPly]) -> measure.Box:
@@ -81,7 +77,7 @@ def _item(region: Region, mirrored: bool, part: Part, how: Sheets, marked: bool 
     """What lies in a part of the design, mirrored within it where it is cut from its back."""
     x0, y0, x1, y1 = _reach(part, how)
     around = room(how.marks) if marked else 0.0
-    border = _up(how.apart / 2.0) if how.border else 0.0
+    border = _border(how)
     inset = around + border
     width, height = x1 - x0 + 2.0 * inset, y1 - y0 + 2.0 * inset
     work = region.translated(inset - x0, inset - y0)
@@ -95,6 +91,11 @@ def _item(region: Region, mirrored: bool, part: Part, how: Sheets, marked: bool 
     if how.across > 0.0:
         lines = lines_through(width, height, Region.joined([work, marks]), how.across)
     return Item(work, marks, box_region(width, height), width, height, lines)
+
+
+def _border(how: Sheets) -> float:
+    """How far off the work the rectangle round it is cut."""
+    return _up(max(how.apart / 2.0, LEAST)) if how.border else 0.0
 
 
 def _reach(part: Part, how: Sheets) -> measure.Box:
@@ -147,7 +148,7 @@ def _in_parts(
     plies: Sequence[CutPly], box: measure.Box, how: Sheets, wide: float, long: float
 ) -> list[Sheet]:
     """A design too large for its sheets in parts, one a sheet, the same parts of every ply."""
-    around = room(how.marks) + (_up(how.apart / 2.0) if how.border else 0.0)
+    around = room(how.marks) + _border(how)
     over = 2.0 * _up(how.overlap / 2.0) if how.split == "overlap" else 0.0
     largest = _down(wide - 2.0 * around - over), _down(long - 2.0 * around - over)
     if min(largest) < _SMALLEST_PART:

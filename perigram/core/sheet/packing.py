@@ -20,6 +20,8 @@ from perigram.core.sheet.sheet import Item, Placed, placing, sides
 
 #: Places on sheets are multiples of so many mm, which keeps numbers on the grid plies were checked on.
 STEP = 0.01
+#: Whatever is asked for, what is cut lies so many mm apart: along a shared edge the blade would go twice.
+LEAST = 0.5
 #: So many pieces at most are packed loosely: the packer takes seconds for more.
 MOST_PIECES = 3_000
 #: So many at most are nested by their outlines.
@@ -51,12 +53,19 @@ class Room:
 
     @classmethod
     def of(cls, ply: CutPly, how: Sheets) -> Room:
-        """A ply's sheets; the edge is on the grid."""
-        return cls(ply.width, ply.length, round(_steps(how.edge) * STEP, 4), how.apart, how.turned)
+        how = settled(how)
+        return cls(ply.width, ply.length, how.edge, how.apart, how.turned)
 
     @property
     def inner(self) -> tuple[float, float]:
         return self.width - 2.0 * self.edge, self.length - 2.0 * self.edge
+
+
+def settled(how: Sheets) -> Sheets:
+    """Distances on the grid, and none so small that an outline, a border or the frame is cut twice."""
+    edge = max(how.edge, 2.0 * LEAST) if how.frame else how.edge
+    on_grid = {"edge": edge, "apart": max(how.apart, LEAST), "overlap": how.overlap}
+    return how.model_copy(update={name: round(_steps(value) * STEP, 4) for name, value in on_grid.items()})
 
 
 def fits(width: float, height: float, wide: float, long: float) -> bool:

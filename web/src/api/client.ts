@@ -138,9 +138,9 @@ export async function fetchCutFiles(design: string, revision: number, formats: s
   return response.blob();
 }
 
-/** The sheets of one revision of a design as the shop's cutter reads them. */
-export async function fetchSheetFiles(design: string, revision: number): Promise<Blob> {
-  const response = await fetch(`/api/designs/${design}/sheet-files?revision=${revision}`);
+/** What is made of one revision of a design: its sheets as the shop's cutter reads them, or its press plan. */
+export async function fetchMade(design: string, what: "sheet-files" | "press-plan.pdf", revision: number): Promise<Blob> {
+  const response = await fetch(`/api/designs/${design}/${what}?revision=${revision}`);
   if (!response.ok) throw await refusalOf(response);
   return response.blob();
 }

@@ -267,6 +267,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/press-plan.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan To Print
+         * @description The press plan of one revision as a PDF, on the paper of the design's unit.
+         */
+        get: operations["perigram_studio_making_api_plan_to_print"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design_id}/sheet-files": {
         parameters: {
             query?: never;
@@ -2812,6 +2832,13 @@ export interface components {
             nodes: number;
             /** Pieces */
             pieces: number;
+            /** Small */
+            small: [
+                number,
+                number,
+                number,
+                number
+            ][];
         };
         /** PlyPicture */
         PlyPicture: {
@@ -4349,6 +4376,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobSeen"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_making_api_plan_to_print: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Refused, with a sentence that says why */

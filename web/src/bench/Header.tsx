@@ -13,6 +13,7 @@ import { Wordmark } from "../ui/Wordmark";
 import { download } from "./download";
 import { HistoryPanel } from "./HistoryPanel";
 import { KeyMap } from "./KeyMap";
+import { PlanButtons } from "./PlanButtons";
 import { type Room, Rooms } from "./Rooms";
 import { SheetFilesButton } from "./SheetFilesButton";
 import { SizePanel } from "./SizePanel";
@@ -93,11 +94,7 @@ function Head({ id, room, design, proof, proofIsOld, saveState, saveNow }: Props
         <KeyMap />
         {room === "bench" && <ExportPanel id={id} design={design} ready={proof?.cuttable ?? false} saveNow={saveNow} />}
         {room === "sheets" && <SheetFilesButton id={id} name={design.name} ready={proof?.cuttable ?? false} saveNow={saveNow} />}
-        {room === "press" && (
-          <Button look="main" onClick={() => print()}>
-            Print this page
-          </Button>
-        )}
+        {room === "press" && <PlanButtons id={id} name={design.name} saveNow={saveNow} />}
       </div>
     </header>
   );

@@ -1,5 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import { fetchSheetFiles } from "../api/client";
+import { fetchMade } from "../api/client";
 import { Button } from "../ui/Button";
 import { say, sayProblem } from "../ui/notices";
 import { download } from "./download";
@@ -14,7 +14,7 @@ interface Props {
 /** All sheets as the shop's cutter reads them, in one click. */
 export function SheetFilesButton({ id, name, ready, saveNow }: Props) {
   const make = useMutation({
-    mutationFn: async () => download(await fetchSheetFiles(id, await saveNow()), `${name} - sheets.zip`),
+    mutationFn: async () => download(await fetchMade(id, "sheet-files", await saveNow()), `${name} - sheets.zip`),
     onSuccess: () => say(`Sheets of “${name}” made for the cutter, true size.`),
     onError: sayProblem,
   });

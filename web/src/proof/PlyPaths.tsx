@@ -11,12 +11,12 @@ export function groundBox(piece: Box, { width, height }: Design["ground"]): Box 
   return [x0 - margin, y0 - margin, x1 + margin, y1 + margin];
 }
 
-interface Props {
+export interface PliesProps {
   proof: ShownProof;
   design: Design;
 }
 
-function shownPlies({ proof, design }: Props) {
+export function shownPlies({ proof, design }: PliesProps) {
   return proof.plies.flatMap((shown) => {
     const ply = design.plies.find((one) => one.id === shown.id);
     const material = design.materials.find((one) => one.id === ply?.material);
@@ -24,13 +24,13 @@ function shownPlies({ proof, design }: Props) {
   });
 }
 
-function Ground({ box, ground, fill = ground.colour }: { box: Box; ground: Design["ground"]; fill?: string }) {
+export function Ground({ box, ground, fill = ground.colour }: { box: Box; ground: Design["ground"]; fill?: string }) {
   const [x0, y0, x1, y1] = groundBox(box, ground);
   return <rect x={x0} y={y0} width={x1 - x0} height={y1 - y0} rx={(x1 - x0) / 70} fill={fill} />;
 }
 
 /** The look of the finished piece: the ground and each material in its colour. */
-export const Finished = heldStill(function Finished(props: Props) {
+export const Finished = heldStill(function Finished(props: PliesProps) {
   return (
     <g>
       {props.proof.bounds && <Ground box={props.proof.bounds} ground={props.design.ground} />}
@@ -59,7 +59,7 @@ function nodeDots(d: string): string {
 }
 
 /** The look of the cut: hairlines only, every ply in its colour, nodes on request. */
-export const CutLines = heldStill(function CutLines({ showNodes, ...props }: Props & { showNodes: boolean }) {
+export const CutLines = heldStill(function CutLines({ showNodes, ...props }: PliesProps & { showNodes: boolean }) {
   return (
     <g fill="none">
       {props.proof.bounds && <Ground box={props.proof.bounds} ground={props.design.ground} fill="#FFFDF8" />}

@@ -24,6 +24,7 @@ import { unionOf } from "./snap";
 import { useMarquee } from "./useMarquee";
 import { NEARER, useView } from "./useView";
 import { ViewBar } from "./ViewBar";
+import { WeededPly, Weeding } from "./Weeding";
 import { isLettering } from "../design/lettering";
 
 interface Props {
@@ -34,7 +35,7 @@ interface Props {
 }
 
 const EMPTY_BENCH: Box = [-150, -100, 150, 100];
-const LOOKS: Record<Look, string> = { finished: "Finished", cut: "Cut lines" };
+const LOOKS: Record<Look, string> = { finished: "Finished", cut: "Cut lines", weeding: "Weeding" };
 
 /** The picture in the middle: the recipe seen and handled directly. */
 export function ProofView({ design, proof, kinds, busy }: Props) {
@@ -122,6 +123,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
     >
       <div className="relative flex h-13 shrink-0 items-center justify-center">
         <Looks looks={LOOKS} look={look} onLook={setLook} />
+        {look === "weeding" && proof && <WeededPly design={design} proof={proof} />}
         {look === "cut" && (
           <label className="absolute right-4 flex cursor-pointer items-center gap-2">
             Nodes
@@ -162,6 +164,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
         <g transform={`scale(${view.k}) translate(${-view.x} ${-view.y})`}>
           {proof && look === "finished" && <Finished proof={proof} design={design} />}
           {proof && look === "cut" && <CutLines proof={proof} design={design} showNodes={showNodes} />}
+          {proof && look === "weeding" && <Weeding proof={proof} design={design} />}
           {proof && design.ground.width && design.ground.height && <GroundSize width={design.ground.width} height={design.ground.height} />}
           {proof && lines.map((one) => <Ghost key={one.id} line={one} proof={proof} />)}
           {proof && line && lines.length === 1 && <Unshaped design={design} line={line} proof={proof} />}

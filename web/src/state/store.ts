@@ -23,7 +23,7 @@ export function chosenLines({ selected, others }: { selected: string | null; oth
   return selected ? [selected, ...others] : [];
 }
 
-export type Look = "finished" | "cut";
+export type Look = "finished" | "cut" | "weeding";
 
 interface BenchState {
   /** the id of the design that is on the bench */

@@ -1,0 +1,98 @@
+"""The press plan, against one worked by hand and as others read it on paper."""
+
+from __future__ import annotations
+
+import re
+
+import numpy as np
+import pypdfium2
+import pytest
+
+from perigram.core.press.page import Head, Shown, plan_pdf
+from perigram.core.press.plan import Plan, press_plan
+from perigram.core.recipe.making import Pressing
+from perigram.library import load_design, paper_fonts
+
+from .test_sheets import DEMO, shirt
+
+
+def test_the_shirts_press_plan_against_one_worked_by_hand() -> None:
+    """Warm 4 s; tack three plies 4 s each, from the ground up; all together 10 s: 26 s under the press.
+
+    The backing has been there for three tacks and the press, 22 s; the lettering 18 s; the flock 14 s, at its
+    own gentler heat. By hand, from common practice.
+    """
+    design = load_design(DEMO)
+    plan = press_plan(design, [ply.id for ply in design.plies])
+    assert [(step.kind, step.seconds, step.heat) for step in plan.steps] == [
+        ("warm", 4.0, 150.0),
+        ("tack", 4.0, 150.0),
+        ("tack", 4.0, 150.0),
+        ("tack", 4.0, 145.0),
+        ("press", 10.0, 145.0),
+    ]
+    assert [len(step.shown) for step in plan.steps] == [0, 1, 2, 3, 3]
+    assert plan.seconds == 26.0
+    assert [(one.seconds, one.most) for one in plan.heat] == [(22.0, 40.0), (18.0, 40.0), (14.0, 20.0)]
+    assert plan.warnings == ()
+    # Flock under another ply may not be pressed over, and too little heat allowed is said.
+    flock = design.model_copy(update={"plies": [design.plies[2], *design.plies[:2]]})
+    texts = [text for _, text in press_plan(flock, [ply.id for ply in flock.plies]).warnings]
+    assert any("Nothing may be pressed over Night flock" in text for text in texts)
+    assert any("gets 22 of the 20 s" in text for text in texts)
+
+
+def test_one_ply_is_pressed_once_and_vinyl_is_laid_by_hand() -> None:
+    design = load_design(DEMO)
+    one = press_plan(design, [design.plies[1].id])
+    assert [step.kind for step in one.steps] == ["warm", "press"]
+    materials = [m.model_copy(update={"kind": "vinyl", "pressing": Pressing()}) for m in design.materials]
+    by_hand = press_plan(design.model_copy(update={"materials": materials}), [ply.id for ply in design.plies])
+    assert [step.kind for step in by_hand.steps] == ["lay"] * 3
+    assert by_hand.seconds == 0.0
+    assert press_plan(design, []).steps == ()
+
+
+def written(plan: Plan, unit: str, title: str = "Weekend shirt") -> bytes:
+    shown = [Shown(ply.ply.id, ply.material.colour, ply.region) for ply in shirt().plies]
+    return plan_pdf(plan, Head(title, "on a heather grey tee", "#B9B4AE", unit), shown, paper_fonts())
+
+
+@pytest.mark.parametrize(("unit", "size"), [("mm", (210.0, 297.0)), ("in", (8.5 * 25.4, 11.0 * 25.4))])
+def test_the_plan_on_paper_says_what_the_plan_says(unit: str, size: tuple[float, float]) -> None:
+    """Read by PDFium; A4 is 210 by 297 mm (ISO 216)."""
+    design = load_design(DEMO)
+    plan = press_plan(design, [ply.id for ply in design.plies])
+    content = written(plan, unit)
+    assert content == written(plan, unit)
+    document = pypdfium2.PdfDocument(content)
+    assert len(document) == 1
+    page = document[0]
+    assert np.allclose(np.array(page.get_size()) * 25.4 / 72.0, size, atol=0.01)
+    text = " ".join(page.get_textpage().get_text_bounded().split())
+    for step in plan.steps:
+        assert step.title in text
+        assert step.text.split(".")[0] in text
+    assert re.findall(r"(\d+) s\b", text)[0] == "26"
+    # In each picture as many plies as lie there by then, on their ground.
+    pictures = sum(1 + len(step.shown) for step in plan.steps)
+    filled = [one for one in page.get_objects() if one.type == pypdfium2.raw.FPDF_PAGEOBJ_PATH]
+    assert len(filled) == pictures + len(plan.steps) + 1
+    for one in filled:
+        x0, y0, x1, y1 = one.get_bounds()
+        assert x0 >= 0.0
+        assert y0 >= 0.0
+        assert x1 <= page.get_size()[0]
+        assert y1 <= page.get_size()[1]
+
+
+def test_a_long_plan_takes_more_pages_and_any_name_is_set() -> None:
+    design = load_design(DEMO)
+    plan = press_plan(design, [ply.id for ply in design.plies])
+    long = Plan(plan.steps * 5, plan.heat, ((None, "Mind the heat " * 30),), plan.seconds)
+    document = pypdfium2.PdfDocument(written(long, "mm", "Żółć & Ångström " * 8))
+    assert len(document) == 3
+    text = " ".join(page.get_textpage().get_text_bounded() for page in document)
+    assert "Żółć & Ångström" in text
+    assert "Look out: Mind the heat" in " ".join(text.split())
+    assert len(pypdfium2.PdfDocument(written(Plan((), (), (), 0.0), "mm"))) == 1
