@@ -36,6 +36,8 @@ _CORNER = 30.0
 #: What is welded or cut reaches so many times that beyond what was too near, so that the rest is not.
 _REACH = 1.2
 _ROUNDS = 20
+#: Curves whose handles measure less than this many mm together are written as lines.
+_CHORD = 0.005
 #: What is left where a curl was cut off is rounded too, and so looked at again so often.
 _TURNS = 4
 #: Chords that distances between outlines are measured on are off by this share of what is looked for.
@@ -106,11 +108,14 @@ def on_grid(region: Region) -> Region:
     single = (np.diff(region.loop_offsets) == 1)[loop]
     stays = (rounded[:, 0] != rounded[:, 3]).any(axis=1) | single
     size = np.bincount(loop[stays], minlength=region.loop_count)
-    bent = np.bincount(loop[stays & ~region.straight], minlength=region.loop_count) > 0
+    # So small a curve is its chord: rounded, its handles say nothing of it but could make it cross another.
+    size_of = np.hypot(*np.moveaxis(np.diff(rounded, axis=1), 2, 0)).sum(axis=1)
+    straight = region.straight | ((size_of < _CHORD) & ~single)
+    bent = np.bincount(loop[stays & ~straight], minlength=region.loop_count) > 0
     there = (size > 2) | ((size > 0) & bent)
     there &= there[region.polygon_offsets[:-1]][polygon]
     kept = stays & there[loop]
-    rounded, straight = rounded[kept], region.straight[kept]
+    rounded, straight = rounded[kept], straight[kept]
     rounded[straight] = bezier.line_controls(rounded[straight, 0], rounded[straight, 3])
     per_polygon = np.bincount(polygon[there], minlength=region.piece_count)
     return Region.from_loops(rounded, ~straight, offsets(size[there]), offsets(per_polygon[per_polygon > 0]))

@@ -15,7 +15,8 @@ import { ArrangeBar } from "./ArrangeBar";
 import { DragMarks, Grid, Guides } from "./GuidesLayer";
 import { HitLayer } from "./HitLayer";
 import { LetterFrame } from "./LetterLayer";
-import { CutLines, Finished, groundBox } from "./PlyPaths";
+import { AheadPlies, aheadInWords, useAhead } from "./Ahead";
+import { CutLines, Finished, Ground, groundBox } from "./PlyPaths";
 import { PiecesLayer, piecesOf } from "./PiecesLayer";
 import { Rulers } from "./Rulers";
 import { Selection } from "./Selection";
@@ -49,6 +50,8 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
   /** what is said of the piece under the pointer */
   const [hint, setHint] = useState<string | null>(null);
   const bringIn = useBringIn();
+  const ahead = useAhead(design);
+  const tried = useBench((state) => state.tried?.id);
   const chosen = chosenLines({ selected, others });
   const lines = design.recipe.filter((one) => chosen.includes(one.id) && !one.off).sort((a, b) => chosen.indexOf(a.id) - chosen.indexOf(b.id));
   const [line] = lines;
@@ -162,9 +165,15 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
         }}
       >
         <g transform={`scale(${view.k}) translate(${-view.x} ${-view.y})`}>
-          {proof && look === "finished" && <Finished proof={proof} design={design} />}
-          {proof && look === "cut" && <CutLines proof={proof} design={design} showNodes={showNodes} />}
-          {proof && look === "weeding" && <Weeding proof={proof} design={design} />}
+          {proof && ahead && proof.bounds && (
+            <>
+              <Ground box={proof.bounds as Box} ground={design.ground} />
+              <AheadPlies ahead={ahead} proof={proof} />
+            </>
+          )}
+          {proof && !ahead && look === "finished" && <Finished proof={proof} design={design} />}
+          {proof && !ahead && look === "cut" && <CutLines proof={proof} design={design} showNodes={showNodes} />}
+          {proof && !ahead && look === "weeding" && <Weeding proof={proof} design={design} />}
           {proof && design.ground.width && design.ground.height && <GroundSize width={design.ground.width} height={design.ground.height} />}
           {proof && lines.map((one) => <Ghost key={one.id} line={one} proof={proof} />)}
           {proof && line && lines.length === 1 && <Unshaped design={design} line={line} proof={proof} />}
@@ -199,6 +208,11 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
       {picksPieces && hint && (
         <p role="status" className="pointer-events-none absolute top-32 left-1/2 -translate-x-1/2 rounded-full bg-ink px-3 py-1 whitespace-nowrap text-card">
           {hint}
+        </p>
+      )}
+      {proof && ahead && tried && (
+        <p role="status" className="pointer-events-none absolute top-16 left-1/2 max-w-[80%] -translate-x-1/2 rounded-full bg-ink px-3 py-1 text-card">
+          {aheadInWords(kinds, tried, ahead, proof)}
         </p>
       )}
       {picking && (

@@ -2,12 +2,16 @@ import { Plus } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
 import type { Kind } from "../api/client";
+import { useBench } from "../state/store";
 import { useLineEdits } from "../state/useLineEdits";
 import { inPanel, isSwitchedOff, isTyping } from "../ui/focus";
 
 interface Props {
   kinds: Kind[] | undefined;
 }
+
+/** ms on a kind before it is tried out. */
+const RESTED = 250;
 
 /** Values that what was looked for asks for: "oval" is one of the shapes. */
 function askedFor(kind: Kind, wanted: string): Record<string, string> {
@@ -33,6 +37,9 @@ export function AddLine({ kinds }: Props) {
   const [at, setAt] = useState(0);
   const { add } = useLineEdits();
   const list = useRef<HTMLUListElement>(null);
+  /** whether one of the kinds was pointed at, and not merely the first of all */
+  const [pointed, setPointed] = useState(false);
+  const tryOut = useBench((state) => state.tryOut);
   const wanted = search.trim().toLowerCase();
   const found = (kinds ?? []).filter((kind) => rankOf(kind, wanted) < Infinity).sort((a, b) => rankOf(a, wanted) - rankOf(b, wanted));
 
@@ -41,7 +48,18 @@ export function AddLine({ kinds }: Props) {
     setOpen(now);
     setSearch("");
     setAt(0);
+    setPointed(false);
   }
+
+  // What the kind pointed at would do shows on the proof, once the pointer or the keys rest on it.
+  const kind = open && pointed ? found[at] : undefined;
+  useEffect(() => {
+    tryOut(null);
+    if (!kind) return;
+    const rested = setTimeout(() => tryOut({ id: kind.id, given: askedFor(kind, wanted) }), RESTED);
+    return () => clearTimeout(rested);
+  }, [kind, wanted, tryOut]);
+  useEffect(() => () => tryOut(null), [tryOut]);
 
   // What the arrow keys come to is not left below the list's edge.
   useEffect(() => list.current?.children[at]?.scrollIntoView({ block: "nearest" }), [at]);
@@ -95,6 +113,7 @@ export function AddLine({ kinds }: Props) {
             onChange={(event) => {
               setSearch(event.target.value);
               setAt(0);
+              setPointed(event.target.value !== "");
             }}
             onKeyDown={(event) => {
               if (event.key === "Enter") choose(found[at]);
@@ -102,6 +121,7 @@ export function AddLine({ kinds }: Props) {
                 event.preventDefault();
                 const next = at + (event.key === "ArrowDown" ? 1 : -1);
                 setAt(Math.min(found.length - 1, Math.max(0, next)));
+                setPointed(true);
               }
             }}
             className="h-8 w-full rounded-lg border border-line bg-card px-2"
@@ -113,7 +133,10 @@ export function AddLine({ kinds }: Props) {
                 id={`kind-${kind.id}`}
                 role="option"
                 aria-selected={index === at}
-                onPointerMove={() => setAt(index)}
+                onPointerMove={() => {
+                  setAt(index);
+                  setPointed(true);
+                }}
                 onClick={() => choose(kind)}
                 className="rounded-lg px-2 py-1.5 aria-selected:bg-plum-soft"
               >

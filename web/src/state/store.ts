@@ -46,6 +46,8 @@ interface BenchState {
   asked: { line: string; field: string } | null;
   /** where a piece that is clicked goes: to one of its sources' plies, or away */
   pieceTo: string;
+  /** the kind of line that is pointed at before it is added, and the values it would start with */
+  tried: { id: string; given: Record<string, string> } | null;
   /** what a drag is lined up with just now */
   marks: Marks | null;
   /** a place on the proof that something wants looked at; a new object each time */
@@ -65,6 +67,7 @@ interface BenchState {
   showGrid: (show: boolean) => void;
   ask: (asked: BenchState["asked"]) => void;
   setPieceTo: (to: string) => void;
+  tryOut: (tried: BenchState["tried"]) => void;
   setMarks: (marks: Marks | null) => void;
   goTo: (box: Box) => void;
 }
@@ -103,6 +106,7 @@ export const useBench = create<BenchState>()(
       asked: null,
       pieceTo: "",
       marks: null,
+      tried: null,
       lookAt: null,
       open: (opened, design) =>
         set({ opened, design, selected: null, others: [], letter: null, ply: null, picking: null, marks: null, lookAt: null }),
@@ -123,6 +127,7 @@ export const useBench = create<BenchState>()(
       setGuided: (guided) => set({ guided }),
       showGrid: (gridShown) => set({ gridShown }),
       ask: (asked) => set({ asked }),
+      tryOut: (tried) => set({ tried }),
       setPieceTo: (pieceTo) => set({ pieceTo }),
       setMarks: (marks) => set({ marks }),
       goTo: (box) => set({ lookAt: { box } }),

@@ -1,0 +1,58 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, data, type Design, type Edited, type Kind, type Proof } from "../api/client";
+import type { ShownProof } from "../state/useProof";
+import { useBench } from "../state/store";
+
+/** What a line that is only pointed at would make of the design. */
+interface Ahead {
+  design: Design;
+  proof: Proof;
+}
+
+async function proven(design: Design, { id, given }: NonNullable<ReturnType<typeof useBench.getState>["tried"]>): Promise<Ahead> {
+  const edited = await data<Edited>(api.POST("/api/lines/add", { body: { design, kind: id, on: null, given } }));
+  const proof = await data<Proof>(api.POST("/api/proof", { body: { design: edited.design, have: [], check: false } }));
+  return { design: edited.design, proof };
+}
+
+/** The line pointed at in the list of kinds, carried out on the side; nothing where it cannot be. */
+export function useAhead(design: Design): Ahead | undefined {
+  const tried = useBench((state) => state.tried);
+  return useQuery({
+    queryKey: ["ahead", design, tried],
+    queryFn: () => (tried ? proven(design, tried) : Promise.reject(new Error("nothing is pointed at"))),
+    enabled: tried !== null,
+    staleTime: Infinity,
+    gcTime: 20_000,
+    retry: false,
+  }).data;
+}
+
+/** The plies as they would be: those that change in full colour and outlined, the others faint. */
+export function AheadPlies({ ahead, proof }: { ahead: Ahead; proof: ShownProof }) {
+  const now = new Map(proof.plies.map((ply) => [ply.id, ply.key]));
+  return (
+    <g className="pointer-events-none">
+      {ahead.proof.plies.map((ply) => {
+        const colour = ahead.design.materials.find((one) => one.id === ahead.design.plies.find(({ id }) => id === ply.id)?.material)?.colour;
+        const same = now.get(ply.id) === ply.key;
+        return <path key={ply.id} d={ply.d ?? ""} fill={colour} fillOpacity={same ? 0.25 : 1} fillRule="evenodd" className={same ? "" : "stroke-plum"} strokeWidth={1.5} vectorEffect="non-scaling-stroke" />;
+      })}
+    </g>
+  );
+}
+
+/** What that would be, in words. */
+export function aheadInWords(kinds: Kind[] | undefined, kind: string, ahead: Ahead, proof: ShownProof): string {
+  const name = kinds?.find((one) => one.id === kind)?.name ?? "It";
+  const now = new Map(proof.plies.map((ply) => [ply.id, ply.key]));
+  const changed = ahead.proof.plies
+    .filter((ply) => now.get(ply.id) !== ply.key)
+    .map((ply) => {
+      const called = ahead.design.plies.find(({ id }) => id === ply.id)?.name ?? "";
+      return `${ply.pieces} ${ply.pieces === 1 ? "piece" : "pieces"} on ${called}`;
+    });
+  const gone = proof.plies.filter((ply) => !ahead.design.plies.some(({ id }) => id === ply.id)).length;
+  if (changed.length === 0 && gone === 0) return `${name} would change no ply yet.`;
+  return `${name} would leave ${changed.join(", ") || "no ply"}.`;
+}
