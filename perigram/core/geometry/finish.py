@@ -26,6 +26,7 @@ from perigram.core.geometry.flat import Flat, boxes_of
 from perigram.core.geometry.overlay import folds_back
 from perigram.core.geometry.region import FINE, TOLERANCE, Region
 from perigram.core.geometry.restore import Edges, offsets, region_of, restore
+from perigram.core.geometry.tips import blunted
 
 #: Decimals of a mm that cut files are written with.
 DECIMALS = 4
@@ -60,10 +61,10 @@ def finished(region: Region) -> Finished:
 
 
 def _as_written(region: Region) -> Region:
-    """On the grid, and nowhere crossing itself there."""
+    """On the grid, with no tip too sharp for it, and nowhere crossing itself there."""
     region = on_grid(region)
     for _ in range(_TURNS):
-        mended = without_curls(region)
+        mended = without_curls(blunted(region))
         if mended is region:
             break
         region = drop_slivers(on_grid(mended), APART)

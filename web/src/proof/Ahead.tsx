@@ -31,12 +31,14 @@ export function useAhead(design: Design): Ahead | undefined {
 /** The plies as they would be: those that change in full colour and outlined, the others faint. */
 export function AheadPlies({ ahead, proof }: { ahead: Ahead; proof: ShownProof }) {
   const now = new Map(proof.plies.map((ply) => [ply.id, ply.key]));
+  // Each outline is sent once, with the first thing that has it.
+  const paths = new Map([...ahead.proof.results, ...ahead.proof.plies].flatMap(({ key, d }) => (d == null ? [] : [[key, d]])));
   return (
     <g className="pointer-events-none">
       {ahead.proof.plies.map((ply) => {
         const colour = ahead.design.materials.find((one) => one.id === ahead.design.plies.find(({ id }) => id === ply.id)?.material)?.colour;
         const same = now.get(ply.id) === ply.key;
-        return <path key={ply.id} d={ply.d ?? ""} fill={colour} fillOpacity={same ? 0.25 : 1} fillRule="evenodd" className={same ? "" : "stroke-plum"} strokeWidth={1.5} vectorEffect="non-scaling-stroke" />;
+        return <path key={ply.id} d={paths.get(ply.key) ?? ""} fill={colour} fillOpacity={same ? 0.25 : 1} fillRule="evenodd" className={same ? "" : "stroke-plum"} strokeWidth={1.5} vectorEffect="non-scaling-stroke" />;
       })}
     </g>
   );

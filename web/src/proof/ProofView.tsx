@@ -211,7 +211,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
         </p>
       )}
       {proof && ahead && tried && (
-        <p role="status" className="pointer-events-none absolute top-16 left-1/2 max-w-[80%] -translate-x-1/2 rounded-full bg-ink px-3 py-1 text-card">
+        <p role="status" className="pointer-events-none absolute top-16 left-1/2 w-max max-w-[92%] -translate-x-1/2 rounded-xl bg-ink px-3 py-1 text-card">
           {aheadInWords(kinds, tried, ahead, proof)}
         </p>
       )}
