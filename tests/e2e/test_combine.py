@@ -260,3 +260,27 @@ def test_a_stack_of_three_stays_registered_when_its_word_changes(bench: Bench) -
     assert after["Backing"].boundary.distance(after["Outer backing"].boundary) == pytest.approx(4.0, abs=0.05)
     assert len(shapely.get_parts(after["Backing"])) == 1
     assert not bench.failures
+
+
+def test_what_a_line_would_do_shows_before_it_is_added(bench: Bench) -> None:
+    page, stored = bench.page, open_demo(bench)
+    before = len(stored.body["recipe"])
+    page.keyboard.press("/")
+    search = page.get_by_role("combobox", name="What should happen?")
+    search.fill("ring")
+    said = page.get_by_role("status").filter(has_text="Ring would leave")
+    expect(said).to_contain_text(re.compile(r"\d+ pieces? on Ring"))
+    # Something else is tried out instead, then nothing; only then is one added.
+    search.fill("slice")
+    expect(page.get_by_role("status").filter(has_text="Slice would leave")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("status").filter(has_text="would leave")).to_have_count(0)
+    bench.settled()
+    stored.refresh_from_db()
+    assert len(stored.body["recipe"]) == before
+    page.keyboard.press("/")
+    search.fill("ring")
+    expect(said).to_be_visible()
+    page.keyboard.press("Enter")
+    expect(page.locator("ol > li")).to_have_count(before + 1)
+    expect(said).to_have_count(0)

@@ -28,9 +28,12 @@ export function useAhead(design: Design): Ahead | undefined {
   }).data;
 }
 
+/** Keys of the plies as they are; whether one was mended for cutting does not make it another. */
+const keysOf = ({ plies }: ShownProof) => new Map(plies.map((ply) => [ply.id, ply.key.replace(/\.mended$/, "")]));
+
 /** The plies as they would be: those that change in full colour and outlined, the others faint. */
 export function AheadPlies({ ahead, proof }: { ahead: Ahead; proof: ShownProof }) {
-  const now = new Map(proof.plies.map((ply) => [ply.id, ply.key]));
+  const now = keysOf(proof);
   // Each outline is sent once, with the first thing that has it.
   const paths = new Map([...ahead.proof.results, ...ahead.proof.plies].flatMap(({ key, d }) => (d == null ? [] : [[key, d]])));
   return (
@@ -47,7 +50,7 @@ export function AheadPlies({ ahead, proof }: { ahead: Ahead; proof: ShownProof }
 /** What that would be, in words. */
 export function aheadInWords(kinds: Kind[] | undefined, kind: string, ahead: Ahead, proof: ShownProof): string {
   const name = kinds?.find((one) => one.id === kind)?.name ?? "It";
-  const now = new Map(proof.plies.map((ply) => [ply.id, ply.key]));
+  const now = keysOf(proof);
   const changed = ahead.proof.plies
     .filter((ply) => now.get(ply.id) !== ply.key)
     .map((ply) => {
