@@ -15,7 +15,7 @@ from perigram.studio.models import StoredDesign
 from tests.foreign import judge
 
 from .conftest import Bench
-from .test_bench import axe, open_demo, saved_line
+from .test_bench import axe, drag, open_demo, saved_line
 from .test_lettering import click_line, middle
 from .test_warp import letter
 
@@ -83,6 +83,16 @@ def test_a_stencil_is_bridged_and_its_strips_set_by_hand(bench: Bench, wait_unti
     wait_until(lambda: picked(page) == (12, 0))
     bench.settled()
     assert not axe(page)
+
+    # One is dragged along: it is taken away where it was and set where it is let go of, in one step.
+    drag(page, within(page, 0), (0.0, 14.0))
+    wait_until(lambda: picked(page) == (12, 1))
+    bench.settled()
+    line = saved_line(stored, 1)
+    assert (len(line["gone"]), len(line["own"])) == (1, 1)
+    page.keyboard.press("Control+z")
+    wait_until(lambda: picked(page) == (12, 0))
+    bench.settled()
 
     # The plate: the words are cut out of it, and it stays in one piece.
     page.keyboard.press("Escape")

@@ -64,10 +64,12 @@ def _as_written(region: Region) -> Region:
     """On the grid, with no tip too sharp for it, and nowhere crossing itself there."""
     region = on_grid(region)
     for _ in range(_TURNS):
-        mended = without_curls(blunted(region))
-        if mended is region:
+        before = region
+        for mend in (blunted, without_curls):
+            mended = mend(region)
+            region = region if mended is region else drop_slivers(on_grid(mended), APART)
+        if region is before:
             break
-        region = drop_slivers(on_grid(mended), APART)
     return region
 
 

@@ -31,6 +31,8 @@ export interface Pieces<L extends Line = Line> {
   /** the result on which a click beside all pieces makes one, and the line with one there */
   on?: (line: L) => string;
   added?: (line: L, anchor: Anchor) => L;
+  /** the line with a piece that was dragged set there instead */
+  moved?: (line: L, piece: Piece, anchor: Anchor) => L;
 }
 
 const faces = new Map<Line["kind"], Face>();

@@ -61,7 +61,7 @@ show("keep_parts", {
 
 show("bridge", {
   pieces: {
-    says: (_, piece) => (piece.pick.to ? "a click takes it away" : "a click brings it back"),
+    says: (_, piece) => (piece.pick.to ? "a click takes it away, dragged it goes along" : "a click brings it back"),
     clicked: (line, pieces) => {
       let { gone, own } = line;
       for (const { pick } of pieces) {
@@ -73,5 +73,10 @@ show("bridge", {
     },
     on: (line) => line.of,
     added: (line, anchor) => ({ ...line, own: [...line.own, anchor] }),
+    moved: (line, { pick }, anchor) => {
+      const own = line.own.filter((one) => !same(one, pick.anchor));
+      const gone = own.length === line.own.length ? [...line.gone, pick.anchor] : line.gone;
+      return { ...line, gone, own: [...own, anchor] };
+    },
   },
 });

@@ -32,6 +32,8 @@ export function PiecesLayer({ design, line, pieces, proof, view, kinds, onHint }
   const [at, setAt] = useState(0);
   const from = useRef<[number, number] | null>(null);
   const [frame, setFrame] = useState<Box | null>(null);
+  /** a piece under the hand: where it was taken hold of, and how far it is by now */
+  const [held, setHeld] = useState<{ index: number; from: [number, number]; by: [number, number] } | null>(null);
   const colours = coloursOf(design, line);
 
   function click(some: Piece[]) {
@@ -50,19 +52,39 @@ export function PiecesLayer({ design, line, pieces, proof, view, kinds, onHint }
     setFrame(null);
     if (!start) return;
     if (frame) click(found.filter(({ box }) => box && box[0] >= frame[0] && box[1] >= frame[1] && box[2] <= frame[2] && box[3] <= frame[3]));
-    else if (pieces.on && pieces.added) add(spot(event), pieces.on(line), pieces.added);
+    else if (pieces.on && pieces.added) place(spot(event), pieces.added);
     else useBench.getState().select(null);
   }
 
-  function add(place: [number, number], of: string, added: NonNullable<Pieces["added"]>) {
+  /** A piece set where there was none, or moved there; beside what the line works on it is let go of. */
+  function place(at: [number, number], put: NonNullable<Pieces["added"]>) {
+    const of = pieces.on?.(line);
     const box = proof.results.find((one) => one.ref === of)?.box;
-    if (!box || place[0] < box[0] || place[0] > box[2] || place[1] < box[1] || place[1] > box[3]) {
+    if (!of || !box || at[0] < box[0] || at[0] > box[2] || at[1] < box[1] || at[1] > box[3]) {
       useBench.getState().select(null);
       return;
     }
-    data<{ anchor: Parameters<typeof added>[1] }>(api.POST("/api/pieces/anchor", { body: { design: proof.design, of, at: place } }))
-      .then(({ anchor }) => gesture.change((now) => withLine(now, line.id, (one) => added(one, anchor))))
+    data<{ anchor: Parameters<typeof put>[1] }>(api.POST("/api/pieces/anchor", { body: { design: proof.design, of, at } }))
+      .then(({ anchor }) => gesture.change((now) => withLine(now, line.id, (one) => put(one, anchor))))
       .catch(sayProblem);
+  }
+
+  function take(event: PointerEvent<SVGPathElement>, index: number) {
+    if (event.button !== 0) return;
+    event.stopPropagation();
+    setAt(index);
+    if (!pieces.moved || line.locked || !found[index]?.pick.to) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    setHeld({ index, from: spot(event), by: [0, 0] });
+  }
+
+  function letGo(piece: Piece) {
+    const { moved } = pieces;
+    const [dx, dy] = held?.by ?? [0, 0];
+    setHeld(null);
+    if (!moved || !piece.box || Math.hypot(dx, dy) * view.k < 4) return click([piece]);
+    const middle: [number, number] = [(piece.box[0] + piece.box[2]) / 2 + dx, (piece.box[1] + piece.box[3]) / 2 + dy];
+    place(middle, (one, anchor) => moved(one, piece, anchor));
   }
 
   function onKey(event: KeyboardEvent, index: number) {
@@ -137,12 +159,17 @@ export function PiecesLayer({ design, line, pieces, proof, view, kinds, onHint }
               onHint(hint);
             }}
             onBlur={() => onHint(null)}
-            onPointerDown={(event) => {
-              if (event.button !== 0) return;
-              event.stopPropagation();
-              setAt(index);
-              click([piece]);
+            transform={held?.index === index ? `translate(${held.by.join(" ")})` : undefined}
+            onPointerDown={(event) => take(event, index)}
+            onPointerMove={(event) => {
+              if (held?.index !== index) return;
+              const [x, y] = spot(event);
+              setHeld({ ...held, by: [x - held.from[0], y - held.from[1]] });
             }}
+            onPointerUp={(event) => {
+              if (event.button === 0) letGo(piece);
+            }}
+            onLostPointerCapture={() => setHeld(null)}
             onKeyDown={(event) => onKey(event, index)}
           />
         );
