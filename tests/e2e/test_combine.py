@@ -85,7 +85,7 @@ def test_a_stencil_is_bridged_and_its_strips_set_by_hand(bench: Bench, wait_unti
     assert not axe(page)
 
     # One is dragged along: it is taken away where it was and set where it is let go of, in one step.
-    drag(page, within(page, 0), (0.0, 14.0))
+    drag(page, within(page, 0), (9.0, 0.0))
     wait_until(lambda: picked(page) == (12, 1))
     bench.settled()
     line = saved_line(stored, 1)

@@ -57,7 +57,8 @@ def run(line: Bridge, tools: Tools) -> Outcome:
         for strip, anchor in some
     ]
     result = made.reduced(left, lambda part: cut_away(part, tool))
-    return Outcome({"bridged": result}, _notes(region, left, len(strips)), pieces=pieces)
+    lost = len(line.own) - len(own)
+    return Outcome({"bridged": result}, _notes(region, left, len(strips), lost), pieces=pieces)
 
 
 def _anchor(strip: Strip, ref: str, places: Places) -> Anchor:
@@ -70,7 +71,17 @@ def _name(strip: Strip) -> str:
     return f"strip {np.hypot(*(strip.corners[1] - strip.corners[0])):.1f} mm long"
 
 
-def _notes(region: Region, left: Region, strips: int) -> list[Note]:
+def _notes(region: Region, left: Region, strips: int, lost: int) -> list[Note]:
+    """What is held and what is not; `lost` strips set by hand have nothing to run across."""
+    notes = _held(region, left, strips)
+    if lost:
+        what = "1 strip" if lost == 1 else f"{lost} strips"
+        text = f"{what} set by hand would cross nothing there, so there is none. Set it across a stroke."
+        notes.append(Note("look", text))
+    return notes
+
+
+def _held(region: Region, left: Region, strips: int) -> list[Note]:
     count, loose = len(islands(region)), islands(left)
     if count == 0:
         return [Note("holds", "No islands: nothing would drop out")]
