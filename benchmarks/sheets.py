@@ -58,15 +58,19 @@ def cut(jobs: int, dropped: int) -> None:
         port = probe.getsockname()[1]
     machine = Machine(610.0, 3000.0, 40.0, 1e6)
     serve(machine, port)
-    random, length = Random(7), 200.0
+    random = Random(7)
     worst, wrong, breaks = 0.0, 0, 0
     for job in range(jobs):
         text = (
             "".join(random.choices("ABCDEGHKMORSTWabcdefghknopqrs&8 ", k=random.randint(1, 6))).strip() or "O"
         )
-        region = row(random.choice(EVERY), text, random.uniform(20.0, 150.0)).translated(10.0, 120.0)
-        if region.is_empty:
+        region = row(random.choice(EVERY), text, random.uniform(20.0, 150.0))
+        box = measure.bounds(region)
+        if box is None:
             continue
+        # On the sheet, whatever its letters reach to: the machine stops at its bed's edges.
+        region = region.translated(10.0 - box[0], 10.0 - box[1])
+        length = box[3] - box[1] + 20.0
         strokes = outlines_in_order(region, cut_order(region), TOLERANCE)
         blade = random.choice([0.0, 0.0, 0.25])
         machine.fit(blade)

@@ -98,10 +98,11 @@ def _cut_short(
         for off, side in ((off_a, a), (off_b, b))
     )
     near = np.flatnonzero(np.hypot(*(on_a - on_b).T) < _WIDTH)
-    last = int(near[-1])
-    if last + 1 < len(radii):
-        # Beyond this they are apart: a line across makes the end.
-        at = last + 1
+    at = int(near[-1]) + 1
+    shorter = t[-1] if off_a[-1] <= off_b[-1] else u[-1]
+    if at < len(radii) or shorter < 1.0:
+        # Beyond this they are apart, or as far as was looked at: a line across makes the end.
+        at = min(at, len(radii) - 1)
         edits.high[previous] = 1.0 - np.interp(radii[at], off_a, t)
         edits.low[tip] = np.interp(radii[at], off_b, u)
         edits.ends[previous], edits.starts[tip] = on_a[at], on_b[at]
