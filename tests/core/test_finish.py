@@ -90,7 +90,7 @@ def test_curls_are_cut_off(what: str) -> None:
 
 
 def test_a_tip_whose_sides_are_one_for_long_is_only_cut_short() -> None:
-    """Two mirrored curves that leave their tip in one direction: nearer than can be told for over half a mm."""
+    """Two mirrored curves that leave their tip in one direction: too near to tell for over half a mm."""
     side = np.array([(0.0, 0.0), (10.0, 0.0), (20.0, 0.5), (30.0, 3.0)])
     segments = np.stack([side[::-1], side * [1.0, -1.0]])
     segments = np.concatenate([segments, bezier.line_controls(segments[-1:, 3], segments[:1, 0])])
