@@ -1,7 +1,7 @@
 """Small deliberate faults put into the core, one at a time: which do the tests notice?
 
 `python -m benchmarks.mutations COUNT SEED` takes that many faults at random from `core/geometry`,
-`core/recipe` and `core/formats`, each in a copy of the last commit, and runs the core's tests that name the
+`core/recipe` and `core/formats` (others by `--folders`), each in a copy of the last commit, and runs the core's tests that name the
 module, then those of whole designs. What goes unnoticed is printed as a change of a line: some of it changes
 nothing (a bound that is never met, a figure that is only a guess), which a person has to say.
 """
@@ -106,8 +106,11 @@ def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0] if __doc__ else "")
     parser.add_argument("count", type=int, nargs="?", default=20)
     parser.add_argument("seed", type=int, nargs="?", default=1)
+    parser.add_argument("--folders", nargs="+", default=list(FOLDERS), help="of perigram/core")
     options = parser.parse_args()
-    modules = [path for name in FOLDERS for path in sorted((ROOT / "perigram/core" / name).rglob("*.py"))]
+    modules = [
+        path for name in options.folders for path in sorted((ROOT / "perigram/core" / name).rglob("*.py"))
+    ]
     faults = [fault for module in modules for fault in faults_of(module)]
     chosen = random.Random(options.seed).sample(faults, options.count)
     found = 0
