@@ -17,6 +17,7 @@ from perigram.core.formats.page import plain_name
 from perigram.core.formats.svg import line_data, path_data
 from perigram.core.press.page import Head, Shown, plan_pdf
 from perigram.core.press.plan import press_plan
+from perigram.core.press.seams import seams
 from perigram.core.sheet.figures import figures
 from perigram.core.sheet.machine import READS, STARTERS, Machine, Reads
 from perigram.core.sheet.sheet import Sheet, placing
@@ -149,12 +150,27 @@ def files(request: HttpRequest, design_id: UUID, revision: Query[int]) -> HttpRe
 def plan(request: HttpRequest, body: schemas.SheetsIn) -> Any:
     """What is pressed when, for how long and how hot."""
     proof = services.prove(request.user, body.design)
-    made = press_plan(body.design, [ply.ply.id for ply in proof.plies if not ply.region.is_empty])
+    there = [ply for ply in proof.plies if not ply.region.is_empty]
+    made = press_plan(body.design, [ply.ply.id for ply in there])
+    found = services.ShopCache(request.user).get(
+        ("seams", *(ply.key for ply in there)), lambda: seams([ply.region for ply in there])
+    )
     return {
         "steps": [asdict(step) for step in made.steps],
         "heat": [asdict(one) for one in made.heat],
         "warnings": [{"ply": ply, "text": text} for ply, text in made.warnings],
         "seconds": made.seconds,
+        "seams": [
+            {
+                "under": there[one.under].ply.id,
+                "over": there[one.over].ply.id,
+                "length": one.length,
+                "d": "".join(
+                    "M" + "L".join(f"{x:.2f} {y:.2f}" for x, y in line.tolist()) for line in one.lines
+                ),
+            }
+            for one in found
+        ],
     }
 
 

@@ -545,7 +545,17 @@ class WarningOut(Schema):
     text: str
 
 
+class SeamOut(Schema):
+    under: str
+    over: str
+    #: mm, and path data of where they meet
+    length: float
+    d: str
+
+
 class PlanOut(Schema):
+    #: where half a millimetre of drift would show what lies below
+    seams: list[SeamOut]
     steps: list[StepOut]
     heat: list[HeatOut]
     warnings: list[WarningOut]

@@ -10,9 +10,11 @@ import pytest
 
 from perigram.core.press.page import Head, Shown, plan_pdf
 from perigram.core.press.plan import Plan, press_plan
+from perigram.core.press.seams import DRIFT, seams
 from perigram.core.recipe.making import Pressing
 from perigram.library import load_design, paper_fonts
 
+from .material import box
 from .test_sheets import DEMO, shirt
 
 
@@ -96,3 +98,20 @@ def test_a_long_plan_takes_more_pages_and_any_name_is_set() -> None:
     assert "Żółć & Ångström" in text
     assert "Look out: Mind the heat" in " ".join(text.split())
     assert len(pypdfium2.PdfDocument(written(Plan((), (), (), 0.0), "mm"))) == 1
+
+
+def test_seams_are_where_drift_would_show() -> None:
+    """Two boxes side by side, meeting, apart, overlapped and backed; lengths by hand."""
+    left, meets = box(0, 0, 40, 60), box(40, 0, 30, 60)
+    (seam,) = seams([left, meets])
+    # Their common side, and as far round the corners as the drift reaches.
+    assert (seam.under, seam.over) == (0, 1)
+    assert seam.length == pytest.approx(60.0 + 2 * DRIFT, abs=0.05)
+    assert all(abs(line[:, 0] - 40.0).max() <= DRIFT + 1e-6 for line in seam.lines)
+    assert seams([left, box(40.3, 0, 30, 60)])[0].length == pytest.approx(60.0, abs=1.5)
+    assert seams([left, box(41, 0, 30, 60)]) == []
+    # Laid well over each other, only the short ways where outlines cross are near.
+    assert seams([left, box(30, -5, 30, 70)]) == []
+    # Backed far enough on both sides nothing below would show; backed too little it would.
+    assert [(one.under, one.over) for one in seams([box(-5, -5, 80, 70), left, meets])] == []
+    assert len(seams([box(-5, -5, 45.2, 70), left, meets])) == 3

@@ -2780,6 +2780,8 @@ export interface components {
         PlanOut: {
             /** Heat */
             heat: components["schemas"]["HeatOut"][];
+            /** Seams */
+            seams: components["schemas"]["SeamOut"][];
             /** Seconds */
             seconds: number;
             /** Steps */
@@ -3319,6 +3321,17 @@ export interface components {
             side: "width" | "height";
             /** Size */
             size: number;
+        };
+        /** SeamOut */
+        SeamOut: {
+            /** D */
+            d: string;
+            /** Length */
+            length: number;
+            /** Over */
+            over: string;
+            /** Under */
+            under: string;
         };
         /** Session */
         Session: {

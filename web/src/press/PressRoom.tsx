@@ -1,16 +1,20 @@
 import type { Design } from "../api/client";
 import type { ShownProof } from "../state/useProof";
 import { Chip } from "../ui/Chip";
-import { formatSize } from "../units";
+import { formatCutLength, formatLength, formatSize } from "../units";
 import { HeatBars } from "./HeatBars";
 import { MaterialSentence } from "./MaterialSentence";
 import { StepRow } from "./StepRow";
 import { usePlan } from "./usePlan";
 
+/** mm that a ply may lie off its place. */
+const DRIFT = 0.5;
+const nameOf = (design: Design, id: string) => design.plies.find((one) => one.id === id)?.name ?? "";
+
 /** The press plan: a page to print, and what the materials say. */
 export function PressRoom({ design, proof }: { design: Design; proof: ShownProof | null }) {
   const plan = usePlan(design);
-  const { steps = [], heat = [], warnings = [], seconds = 0 } = plan.data ?? {};
+  const { steps = [], heat = [], warnings = [], seconds = 0, seams = [] } = plan.data ?? {};
   const box = proof?.bounds;
   const used = design.materials.filter((one) => design.plies.some((ply) => ply.material === one.id));
   const count = new Set(steps.flatMap((step) => step.shown)).size;
@@ -44,7 +48,7 @@ export function PressRoom({ design, proof }: { design: Design; proof: ShownProof
             {plan.data && steps.length === 0 && <p className="py-6 text-soft">Nothing to press yet: give a ply something to cut on the Bench.</p>}
             <ol>
               {steps.map((step, index) => (
-                <StepRow key={index} step={step} number={index + 1} design={design} proof={proof} />
+                <StepRow key={index} step={step} number={index + 1} design={design} proof={proof} seams={seams} />
               ))}
             </ol>
           </article>
@@ -59,9 +63,14 @@ export function PressRoom({ design, proof }: { design: Design; proof: ShownProof
       <footer aria-label="Press check" className="flex h-14 shrink-0 items-center gap-2.5 border-t border-line bg-card px-4">
         <h2 className="mr-1 font-display text-[14px] font-bold whitespace-nowrap">Press check</h2>
         <ul className="flex min-w-0 flex-1 items-center gap-2.5 overflow-x-auto [scrollbar-width:none] py-1">
-          {steps.length > 0 && warnings.length === 0 && (
+          {steps.length > 0 && warnings.length === 0 && seams.length === 0 && (
             <Chip level="holds">{heat.length > 0 ? "Every material within its heat" : "Nothing here needs heat"}</Chip>
           )}
+          {seams.map(({ under, over, length }) => (
+            <Chip key={`${under} ${over}`} level="look">
+              {nameOf(design, over)} meets {nameOf(design, under)} along {formatCutLength(length, design.unit)}: {formatLength(DRIFT, design.unit)} of drift would show
+            </Chip>
+          ))}
           {warnings.map(({ text }) => (
             <Chip key={text} level="look">
               {text}
