@@ -3,7 +3,8 @@
 `python -m benchmarks.mutations COUNT SEED` takes that many faults at random from `core/geometry`,
 `core/recipe` and `core/formats` (others by `--folders`), each in a copy of the last commit, and runs the
 core's tests that name the module, then those of whole designs. What goes unnoticed is printed as a change of
-a line: some of it changes nothing (a bound that is never met, a figure that is only a guess), which a person has to say.
+a line: some of it changes nothing (a bound that is never met, a figure that is only a guess), which a person
+has to say.
 """
 
 from __future__ import annotations
