@@ -8,6 +8,7 @@ from django.contrib.auth.models import AbstractBaseUser
 
 from perigram.library import load_design
 from perigram.studio import services
+from perigram.studio.models import Habits
 
 DEMO_USER = "Saltmarsh Works"
 #: In the order they were made; the last is first on the shelf.
@@ -30,6 +31,10 @@ def load_demo_shop() -> AbstractBaseUser:
     if owner is not None:
         return owner
     owner = users.create_user(DEMO_USER)
-    for name in DEMO_DESIGNS:
-        services.create(owner, load_design(settings.BASE_DIR / "demo" / f"{name}.perigram.json"))
+    designs = [load_design(settings.BASE_DIR / "demo" / f"{name}.perigram.json") for name in DEMO_DESIGNS]
+    for design in designs:
+        services.create(owner, design)
+    # On its shelf is what its designs are made of, each once.
+    shelf = {one.name: one.model_dump(mode="json") for design in designs for one in design.materials}
+    Habits.objects.update_or_create(owner=owner, defaults={"materials": list(shelf.values())})
     return owner

@@ -18,6 +18,7 @@ from perigram.core.formats.svg import line_data, path_data
 from perigram.core.press.page import Head, Shown, plan_pdf
 from perigram.core.press.plan import press_plan
 from perigram.core.press.seams import seams
+from perigram.core.recipe.design import Material
 from perigram.core.sheet.figures import figures
 from perigram.core.sheet.machine import READS, STARTERS, Machine, Reads
 from perigram.core.sheet.sheet import Sheet, placing
@@ -144,6 +145,21 @@ def files(request: HttpRequest, design_id: UUID, revision: Query[int]) -> HttpRe
     response = HttpResponse(zipped(files), content_type="application/zip")
     response["Content-Disposition"] = f'attachment; filename="{plain_name(design.name)} - sheets.zip"'
     return response
+
+
+@router.get("/materials", response=list[Material])
+def materials(request: HttpRequest) -> Any:
+    """What the shop has on its shelf: sheets, rolls and how they are pressed, for any design."""
+    habits = Habits.objects.filter(owner=request.user).first()
+    return [Material.model_validate(one) for one in habits.materials] if habits else []
+
+
+@router.put("/materials", response=list[Material])
+def change_materials(request: HttpRequest, body: schemas.MaterialsIn) -> Any:
+    """The shop's materials as they are from now on."""
+    kept = {"materials": [one.model_dump(mode="json") for one in body.materials]}
+    Habits.objects.update_or_create(owner=request.user, defaults=kept)
+    return materials(request)
 
 
 @router.post("/press-plan", response=schemas.PlanOut)

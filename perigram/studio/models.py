@@ -148,7 +148,7 @@ class Invitation(models.Model):
 
 
 class Habits(models.Model):
-    """What a shop is used to: the unit it works in, the fonts it took last, its machines."""
+    """What a shop is used to: the unit it works in, the fonts it took last, its machines and materials."""
 
     owner = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="habits")
     unit = models.CharField(max_length=2, default="mm")
@@ -157,6 +157,8 @@ class Habits(models.Model):
     #: its cutting machines, and the id of the one that is used
     machines = models.JSONField(default=list)
     machine = models.CharField(max_length=24, default="", blank=True)
+    #: materials on its shelf, as designs have them
+    materials = models.JSONField(default=list)
 
     def __str__(self) -> str:
         return f"habits of {self.owner_id}"

@@ -576,6 +576,10 @@ class MachinesOut(Schema):
     wired: bool
 
 
+class MaterialsIn(Schema):
+    materials: Annotated[list[Material], Field(max_length=100)]
+
+
 class CutIn(Schema):
     revision: Annotated[int, Field(ge=1, lt=2**31)]
     #: which of the sheets, from 0

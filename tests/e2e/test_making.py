@@ -194,3 +194,31 @@ def test_a_banner_too_wide_is_cut_in_parts_and_loose_pieces_are_nested(bench: Be
     expect(sheets).to_contain_text("Nested by outlines", timeout=20_000)
     assert Nest.objects.get().after <= Nest.objects.get().before
     bench.settled()
+
+
+def test_a_material_kept_for_the_shop_is_there_in_another_design(bench: Bench) -> None:
+    page, _ = bench.page, open_demo(bench)
+    page.get_by_role("link", name="Press plan").click()
+    materials = page.get_by_role("region", name="Materials")
+    materials.get_by_role("button", name="Heat of Ember smooth: 150 °C").click()
+    page.get_by_role("textbox", name="Heat of Ember smooth").fill("155")
+    page.keyboard.press("Enter")
+    keep = materials.get_by_role("button", name="Keep for the shop")
+    expect(keep).to_have_count(3)
+    keep.nth(1).click()
+    expect(keep).to_have_count(2)
+    bench.settled()
+
+    page.get_by_role("link", name="Perigram").click()
+    other = open_demo(bench, "hull-decal")
+    page.get_by_role("button", name="Material and pieces of Name").click()
+    page.get_by_role("combobox", name="Material", exact=True).click()
+    page.get_by_role("option", name="Ember smooth (shelf)").click()
+    expect(page.get_by_text("On the shop’s shelf")).to_be_visible()
+    assert axe(page) == []
+    page.keyboard.press("Escape")
+    bench.settled()
+    other.refresh_from_db()
+    ember = next(one for one in other.body["materials"] if one["name"] == "Ember smooth")
+    assert ember["pressing"]["heat"] == 155.0
+    assert any(ply["material"] == ember["id"] for ply in other.body["plies"])

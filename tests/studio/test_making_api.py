@@ -16,6 +16,7 @@ from django.test import Client
 
 from perigram.library import load_design
 from perigram.studio import services
+from perigram.studio.demo import load_demo_shop
 
 pytestmark = pytest.mark.django_db
 JSON = "application/json"
@@ -136,3 +137,27 @@ def test_the_plan_follows_the_materials(shop: tuple[Client, Any]) -> None:
     for wrong in ({"heat": "hot"}, {"peel": "never"}, {"tack": None}):
         spoilt = [{**one, "pressing": {**one["pressing"], **wrong}} for one in stored.body["materials"]]
         assert asked(client, {**stored.body, "materials": spoilt}, "press-plan").status_code == 422
+
+
+def test_a_shop_keeps_its_materials_for_all_designs(shop: tuple[Client, Any]) -> None:
+    client, stored = shop
+    assert client.get("/api/materials").json() == []
+    chalk = {**stored.body["materials"][0], "width": 610.0}
+    put = client.put("/api/materials", json.dumps({"materials": [chalk]}), content_type=JSON)
+    assert put.json()[0]["width"] == 610.0
+    assert client.get("/api/materials").json() == put.json()
+    for wrong in ([{**chalk, "width": -1.0}], [chalk] * 101, [{"name": "Chalk"}]):
+        body = json.dumps({"materials": wrong})
+        assert client.put("/api/materials", body, content_type=JSON).status_code == 422
+    assert client.get("/api/materials").json() == put.json()
+    # Machines and habits are kept beside them, and other shops have their own.
+    client.put("/api/habits", json.dumps({"unit": "in", "fonts": []}), content_type=JSON)
+    assert len(client.get("/api/materials").json()) == 1
+    other = Client()
+    other.force_login(get_user_model().objects.create_user("finch"))
+    assert other.get("/api/materials").json() == []
+    demo = Client()
+    demo.force_login(load_demo_shop())
+    names = [one["name"] for one in demo.get("/api/materials").json()]
+    assert "Ember smooth" in names
+    assert len(names) == len(set(names))

@@ -673,6 +673,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Materials
+         * @description What the shop has on its shelf: sheets, rolls and how they are pressed, for any design.
+         */
+        get: operations["perigram_studio_making_api_materials"];
+        /**
+         * Change Materials
+         * @description The shop's materials as they are from now on.
+         */
+        put: operations["perigram_studio_making_api_change_materials"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/nest": {
         parameters: {
             query?: never;
@@ -2418,6 +2442,11 @@ export interface components {
             name: string;
             /** Smallest */
             smallest: number;
+        };
+        /** MaterialsIn */
+        MaterialsIn: {
+            /** Materials */
+            materials: components["schemas"]["Material"][];
         };
         /** MendOut */
         MendOut: {
@@ -5193,6 +5222,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MachinesOut"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_making_api_materials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Material"][];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_making_api_change_materials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MaterialsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Material"][];
                 };
             };
             /** @description Refused, with a sentence that says why */

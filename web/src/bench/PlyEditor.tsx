@@ -12,11 +12,15 @@ import { Pop } from "../ui/Pop";
 import { resultsBefore } from "../design/labels";
 import { freeId, withMaterial, withPly } from "../design/edits";
 import { OneStep } from "../state/OneStep";
+import { useShopMaterials } from "../api/materials";
 import { useBasics } from "../api/queries";
+import { KeepMaterial } from "../fields/KeepMaterial";
 import { gesture, useBench } from "../state/store";
 
 const FIELD = "h-8 w-full rounded-lg border border-line bg-card px-2 hover:border-plum";
 const NEW = "+";
+/** Before the names of materials that are on the shop's shelf and not in the design. */
+const SHELF = "shelf ";
 
 function NameAndColour(props: {
   name: string;
@@ -62,16 +66,19 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
   const setMaterial = (part: Partial<Material>) =>
     gesture.change((now) => withMaterial(now, ply.material, (one) => ({ ...one, ...part })));
 
+  const { shelf } = useShopMaterials();
+  const onShelf = shelf.filter((one) => !design.materials.some(({ name }) => name === one.name));
+
   function chooseMaterial(id: string) {
-    if (id !== NEW) {
-      change((now) => withPly(now, ply.id, (one) => ({ ...one, material: id })));
+    const brought = id === NEW ? basics?.fresh_material : onShelf.find((one) => `${SHELF}${one.name}` === id);
+    if (!brought) {
+      if (id !== NEW) change((now) => withPly(now, ply.id, (one) => ({ ...one, material: id })));
       return;
     }
-    if (!basics) return;
     const fresh = freeId("m", design.materials.map((one) => one.id));
     change((now) => ({
       ...withPly(now, ply.id, (one) => ({ ...one, material: fresh })),
-      materials: [...now.materials, { ...basics.fresh_material, id: fresh }],
+      materials: [...now.materials, { ...brought, id: fresh }],
     }));
   }
 
@@ -109,6 +116,7 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
         value={ply.material}
         choices={{
           ...Object.fromEntries(design.materials.map((one) => [one.id, one.name])),
+          ...Object.fromEntries(onShelf.map(({ name }) => [`${SHELF}${name}`, `${name} (shelf)`])),
           [NEW]: "another material",
         }}
         onChange={chooseMaterial}
@@ -145,6 +153,7 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
               onChange={(smallest) => setMaterial({ smallest })}
             />
           </p>
+          <KeepMaterial material={material} />
         </div>
       )}
       <Button

@@ -1,6 +1,7 @@
 import type { Material } from "../api/client";
 import { withMaterial } from "../design/edits";
 import { RangedValue } from "../fields/RangedValue";
+import { KeepMaterial } from "../fields/KeepMaterial";
 import { gesture } from "../state/store";
 import { Pick } from "../ui/Pick";
 import { CELSIUS, SECONDS } from "../units";
@@ -35,6 +36,7 @@ export function MaterialSentence({ material }: { material: Material }) {
       ) : (
         <p className="mt-1 text-soft">Laid by hand, without heat.</p>
       )}
+      <KeepMaterial material={material} />
       <label className="mt-2 flex flex-col gap-1">
         <span className="text-soft">The shop’s own notes</span>
         <textarea
