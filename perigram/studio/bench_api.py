@@ -10,9 +10,8 @@ from ninja import Router
 
 from perigram.core.art.shapes import gallery
 from perigram.core.errors import PerigramError
-from perigram.core.formats.svg import path_data
+from perigram.core.formats.svg import path_data, polyline_data
 from perigram.core.geometry import measure
-from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.region import Region
 from perigram.core.recipe import edit
@@ -83,17 +82,13 @@ def prove(request: HttpRequest, body: schemas.ProofIn) -> Any:
         ],
         "findings": proof.findings,
         "shapings": {
-            line: {"handles": one.handles, "curves": [_polyline(curve) for curve in one.curves]}
+            line: {"handles": one.handles, "curves": [polyline_data([curve]) for curve in one.curves]}
             for line, one in proof.shapings.items()
         },
         "bounds": proof.bounds,
         "cuttable": proof.is_cuttable,
         "checked": proof.checked,
     }
-
-
-def _polyline(points: Floats) -> str:
-    return "M" + "L".join(f"{x:.2f} {y:.2f}" for x, y in points.tolist())
 
 
 @router.post("/lines/add", response=schemas.EditedOut)

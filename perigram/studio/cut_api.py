@@ -18,6 +18,7 @@ from perigram.core.errors import PerigramError
 from perigram.core.formats.bundle import sheet_files, sheet_hpgl, sheet_names
 from perigram.core.formats.hpgl import TOLERANCE
 from perigram.core.formats.page import plain_name
+from perigram.core.formats.svg import polyline_data
 from perigram.core.recipe.design import Design
 from perigram.core.sheet.blade import led
 from perigram.core.sheet.compare import compare
@@ -111,8 +112,8 @@ def job(request: HttpRequest, design_id: UUID, job_id: UUID) -> Any:
         **shown,
         "width": one.width,
         "length": one.length,
-        "wanted": _path(one.outlines),
-        "cut": _path(lines),
+        "wanted": polyline_data(np.array(line) for line in one.outlines),
+        "cut": polyline_data(np.array(line) for line in lines),
         "missed": (one.found or {}).get("missed", []),
     }
 
@@ -165,8 +166,3 @@ def _upright(cut: list[list[list[float]]], job: CutJob) -> list[list[list[float]
     """Lines as the cutter has them, y up, from the sheet's top left corner; without the pull before them."""
     lines = cut[1:] if job.pulled else cut
     return [np.round(np.array(line) * [1.0, -1.0] + [0.0, job.length], 3).tolist() for line in lines]
-
-
-def _path(lines: list[list[list[float]]]) -> str:
-    """Path data of polylines."""
-    return "".join("M" + "L".join(f"{x:.2f} {y:.2f}" for x, y in line) for line in lines if line)

@@ -14,7 +14,7 @@ from ninja import Query, Router, Status
 
 from perigram.core.formats.bundle import sheet_files, sheet_names, zipped
 from perigram.core.formats.page import plain_name
-from perigram.core.formats.svg import line_data, path_data
+from perigram.core.formats.svg import line_data, path_data, polyline_data
 from perigram.core.press.page import Head, Shown, plan_pdf
 from perigram.core.press.plan import press_plan
 from perigram.core.press.seams import seams
@@ -123,7 +123,7 @@ def _sheet(sheet: Sheet, machine: Machine, file: str) -> dict[str, Any]:
         ],
         "order": [
             {
-                "d": "M" + "L".join(f"{x:.2f} {y:.2f}" for x, y in line.tolist()),
+                "d": polyline_data([line]),
                 "at": (float(line[0, 0]), float(line[0, 1])),
                 "length": float(np.hypot(*np.diff(line, axis=0).T).sum()),
             }
@@ -181,9 +181,7 @@ def plan(request: HttpRequest, body: schemas.SheetsIn) -> Any:
                 "under": there[one.under].ply.id,
                 "over": there[one.over].ply.id,
                 "length": one.length,
-                "d": "".join(
-                    "M" + "L".join(f"{x:.2f} {y:.2f}" for x, y in line.tolist()) for line in one.lines
-                ),
+                "d": polyline_data(one.lines),
             }
             for one in found
         ],

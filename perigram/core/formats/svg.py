@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
@@ -38,6 +38,13 @@ def line_data(lines: Floats, decimals: int = 4) -> str:
     return "".join(
         f"M{_number(a)} {_number(b)}L{_number(c)} {_number(d)}"
         for a, b, c, d in np.round(lines, decimals).reshape(-1, 4).tolist()
+    )
+
+
+def polyline_data(lines: Iterable[Floats]) -> str:
+    """Polylines (k, 2) as SVG path data, to a hundredth of a mm: for screens."""
+    return "".join(
+        "M" + "L".join(f"{x:.2f} {y:.2f}" for x, y in line.tolist()) for line in lines if len(line)
     )
 
 
