@@ -37,6 +37,8 @@ _OFTEN = 0.5
 _ABANDONED = timedelta(seconds=15)
 #: The packer takes longer than it is told to, but not so many times and seconds.
 _OVERTIME, _GRACE = 2.5, 30.0
+#: Seconds that all plies of a design are nested in together at most.
+_LONGEST = 900.0
 #: What a shop has nested lately is kept.
 _KEPT = 30
 
@@ -86,6 +88,7 @@ def start(owner: AbstractBaseUser, design: Design, seconds: float) -> None:
     kept, _ = Nest.objects.update_or_create(owner=owner, key=_key(plies, how), defaults=fresh)
     old = Nest.objects.filter(owner=owner).values_list("pk", flat=True)[_KEPT:]
     Nest.objects.filter(pk__in=list(old)).delete()
+    seconds = min(seconds, _LONGEST / len(work))
     threading.Thread(target=_watch, args=(kept.pk, work, seconds), daemon=True).start()
 
 
