@@ -11,6 +11,7 @@ from zipfile import ZipFile
 
 import pytest
 from playwright.sync_api import expect
+from pypdfium2 import PdfDocument
 
 from perigram.cutter.machine import Machine
 from perigram.cutter.server import HOST, serve
@@ -18,6 +19,7 @@ from perigram.studio.models import CutJob, Nest
 
 from .conftest import Bench
 from .test_bench import axe, open_demo
+from .test_warp import letter
 
 MIRRORED = re.compile("Backing on Chalk smooth.*mirrored")
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -222,3 +224,50 @@ def test_a_material_kept_for_the_shop_is_there_in_another_design(bench: Bench) -
     ember = next(one for one in other.body["materials"] if one["name"] == "Ember smooth")
     assert ember["pressing"]["heat"] == 155.0
     assert any(ply["material"] == ember["id"] for ply in other.body["plies"])
+
+
+def test_from_an_empty_bench_to_a_compared_cut_and_a_plan_on_paper(bench: Bench, cutter: Machine) -> None:
+    """A word and a backing, two of each, cut with a knife that is led, pressed."""
+    page, stored = bench.page, letter(bench, "SALT")
+    bench.add_line("backing", "Back")
+    bench.settled()
+    cutter.fit(0.25)
+
+    page.get_by_role("link", name="Sheets", exact=True).click()
+    sheets = page.get_by_role("region", name="Sheets", exact=True)
+    expect(sheets).to_contain_text("2 sheets")
+    sheets.get_by_role("button", name="How many: 1").click()
+    page.get_by_role("textbox", name="How many").fill("2")
+    page.keyboard.press("Enter")
+    sheets.get_by_role("combobox", name="Weeding border").click()
+    page.get_by_role("option", name="a weeding border").click()
+    sheets.get_by_role("combobox", name="Lines through waste").click()
+    page.get_by_role("option", name="cuts through large waste").click()
+    page.get_by_role("button", name="Settings of Sandpiper 24").click()
+    page.get_by_role("button", name="Knife offset: 0 mm").click()
+    page.get_by_role("textbox", name="Knife offset").fill("0.25")
+    page.keyboard.press("Enter")
+    page.keyboard.press("Escape")
+
+    page.get_by_role("link", name="Cut", exact=True).click()
+    laid = page.get_by_role("region", name="To be cut").get_by_role("listitem")
+    expect(laid).to_have_count(2)
+    for at in range(2):
+        laid.nth(at).get_by_role("button").click()
+        page.get_by_role("button", name="Send this sheet to the cutter").click()
+        expect(page.get_by_role("list", name="Sent to the cutter").get_by_role("listitem")).to_have_count(
+            at + 1
+        )
+    expect(page.get_by_role("list", name="Sent to the cutter").get_by_text("As designed")).to_have_count(
+        2, timeout=60_000
+    )
+    jobs = list(CutJob.objects.filter(design=stored))
+    assert all(0.0 < job.found["deviation"] <= 0.05 and not job.found["missed"] for job in jobs)
+
+    page.get_by_role("link", name="Press plan").click()
+    plan = page.get_by_role("region", name="Plan", exact=True)
+    expect(plan.get_by_role("listitem")).to_have_count(4)
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Download the PDF").click()
+    text = PdfDocument(Path(download.value.path()))[0].get_textpage().get_text_bounded()
+    assert [step in text for step in ("Warm", "tack", "All together")] == [True] * 3
