@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from perigram.core.errors import PerigramError
 from perigram.core.formats.page import CutPly
 from perigram.core.geometry import measure
+from perigram.core.geometry.overlay import cut_away
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.making import Sheets
 from perigram.core.sheet.layout import lay_out, to_pack
@@ -84,6 +85,25 @@ def test_nested_things_keep_their_distance_and_save_material(
     assert found[-1] == best
     if not turned:
         assert all(one.quarters == 0 for laid in best for one in laid)
+
+
+@pytest.mark.parametrize("turned", [False, True])
+def test_small_pieces_go_into_the_holes_of_large_ones(turned: bool) -> None:
+    """Two rings with room for four of six discs each; what is left lies beside them."""
+    ring = cut_away(disc(0.0, 0.0, 100.0), disc(0.0, 0.0, 80.0))
+    small = [disc(400.0 + 60.0 * k, 0.0, 20.0) for k in range(6)]
+    ply = CutPly("Rings", "Reed", "#5E7F57", True, Region.joined([ring, *small]), 220.0, 3000.0, "p")
+    how = Sheets(copies=2, layout="packed", keeps="pieces", turned=turned, apart=4.0, edge=5.0, marks="none")
+    ((_, items, wanted),) = to_pack([ply], how)
+    best = nest(items, wanted, Room.of(ply, how), 3.0, lambda _: None)
+    sheets = lay_out([ply], how, {"p": best})
+    check_laid(sheets, how, ply)
+    (sheet,) = sheets
+    rings = [shapely.Polygon(body(one).exterior) for one in sheet.work.pieces() if measure.area(one) > 5000]
+    discs = [body(one) for one in sheet.work.pieces() if measure.area(one) < 5000]
+    assert sum(any(ring.contains(one) for ring in rings) for one in discs) >= 8
+    # Two rings one after the other are as long as it gets.
+    assert sheet.used <= 2 * 200.0 + 3 * 4.0 + 2 * 5.0
 
 
 @given(

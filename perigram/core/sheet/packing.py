@@ -16,6 +16,7 @@ import spyrrow
 from perigram.core.formats.page import CutPly
 from perigram.core.geometry.bezier import Floats
 from perigram.core.recipe.making import Sheets
+from perigram.core.sheet.counters import bundled, unbundled
 from perigram.core.sheet.sheet import Item, Placed, placing, sides
 
 #: Places on sheets are multiples of so many mm, which keeps numbers on the grid plies were checked on.
@@ -36,6 +37,8 @@ _COARSE = (0.05, 0.1, 0.2, 0.4, 0.8)
 #: Chords to a quarter of an arc, and mm that gaps within an item are closed by to make one outline of it.
 _QUARTER = 8
 _CLOSED = (0.0, 4.0, 16.0)
+#: Share of the time that filling holes may take.
+_FILLING = 0.3
 #: Seconds between looks at how far nesting is, and at least given to each sheet.
 _OFTEN = 0.25
 _SHORTEST = 2.0
@@ -104,7 +107,7 @@ def nest(
     Laying irregular shapes on a strip is left to sparrow: Gardeyn and Vanden Berghe, An open-source heuristic
     to reboot 2D nesting research (2025). What it finds is looked at here before it is believed: everything
     on its sheet, the distance kept. Where a strip is longer than a sheet, what lies within the sheet stays on
-    it and the rest is nested anew. Holes are not filled.
+    it and the rest is nested anew. Small pieces go into the holes of larger ones first.
 
     Args:
         seconds: it looks for, in all; twice as many may go by.
@@ -116,10 +119,12 @@ def nest(
     best = by_boxes(items, wanted, room)
     length = length_used(best, items, room)
     found(best)
-    rings = [_ring(item, room.apart) for item in items]
-    done: list[tuple[Placed, ...]] = []
-    left = list(wanted)
     deadline = time.monotonic() + seconds
+    until = time.monotonic() + _FILLING * seconds
+    bundles, left = bundled(items, wanted, room.apart, room.turned, STEP, until)
+    loose, items = items, [bundle.item for bundle in bundles]
+    rings = [_ring(loose[bundle.host], room.apart) for bundle in bundles]
+    done: list[tuple[Placed, ...]] = []
     while left:
         share = max(_SHORTEST, (deadline - time.monotonic()) / max(1, len(best) - len(done)))
         strip: tuple[Placed, ...] | None = None
@@ -130,7 +135,11 @@ def nest(
             strip = candidate
             now = length_used(layouts, items, room)
             if now < length - STEP:
-                best, length = layouts, now
+                length = now
+                best = [
+                    tuple(part for one in laid for part in unbundled(one, bundles[one.item], loose))
+                    for laid in layouts
+                ]
                 found(best)
         if strip is None:
             break
