@@ -144,7 +144,8 @@ def _watch(pk: int, work: list[Work], seconds: float) -> None:
         # Removed meanwhile: nobody waits for it.
         return
     finally:
-        process.kill()
+        if process.pid is not None:
+            process.kill()
         ours.close()
         Nest.objects.filter(pk=pk).update(working=False, share=1.0)
         connection.close()
