@@ -22,7 +22,7 @@ from perigram.core.formats.svg import polyline_data
 from perigram.core.recipe.design import Design
 from perigram.core.sheet.blade import led
 from perigram.core.sheet.compare import compare
-from perigram.studio import cutter, nesting, schemas, services
+from perigram.studio import cutter, making_schemas, nesting, services
 from perigram.studio.making_api import machine_of
 from perigram.studio.models import CutJob
 
@@ -32,8 +32,8 @@ router = Router()
 _JOBS_SHOWN = 8
 
 
-@router.post("/designs/{design_id}/cut", response=schemas.JobOut)
-def cut(request: HttpRequest, design_id: UUID, body: schemas.CutIn) -> Any:
+@router.post("/designs/{design_id}/cut", response=making_schemas.JobOut)
+def cut(request: HttpRequest, design_id: UUID, body: making_schemas.CutIn) -> Any:
     """Have one sheet of one revision cut, sent over the network or taken from the memory stick."""
     stored = services.find(request.user, design_id)
     design = services.at_revision(stored, body.revision)
@@ -63,7 +63,7 @@ def cut(request: HttpRequest, design_id: UUID, body: schemas.CutIn) -> Any:
     return _job(job)
 
 
-@router.post("/designs/{design_id}/stick", response=schemas.StickOut)
+@router.post("/designs/{design_id}/stick", response=making_schemas.StickOut)
 def write_to_stick(request: HttpRequest, design_id: UUID, revision: Query[int]) -> Any:
     """Write all sheets of one revision to the memory stick, in a folder of the design's name."""
     design = services.at_revision(services.find(request.user, design_id), revision)
@@ -94,14 +94,14 @@ def _written(folder: Path, files: dict[str, bytes]) -> None:
         ) from error
 
 
-@router.get("/designs/{design_id}/jobs", response=list[schemas.JobOut])
+@router.get("/designs/{design_id}/jobs", response=list[making_schemas.JobOut])
 def jobs(request: HttpRequest, design_id: UUID) -> Any:
     """What of a design was sent to the cutter lately, newest first, and how it came out."""
     stored = services.find(request.user, design_id)
     return [_job(job) for job in stored.jobs.all()[:_JOBS_SHOWN]] if settings.CUTTER_PORT else []
 
 
-@router.get("/designs/{design_id}/jobs/{job_id}", response=schemas.JobSeen)
+@router.get("/designs/{design_id}/jobs/{job_id}", response=making_schemas.JobSeen)
 def job(request: HttpRequest, design_id: UUID, job_id: UUID) -> Any:
     """One job: what is wanted, what was cut so far, and what was missed."""
     one = get_object_or_404(services.find(request.user, design_id).jobs, id=job_id)
@@ -118,14 +118,14 @@ def job(request: HttpRequest, design_id: UUID, job_id: UUID) -> Any:
     }
 
 
-@router.get("/cutter", response=schemas.CutterOut)
+@router.get("/cutter", response=making_schemas.CutterOut)
 def about_cutter(request: HttpRequest) -> Any:
     """What the cutter says of itself."""
     return cutter.status()
 
 
-@router.post("/cutter/blade", response=schemas.CutterOut)
-def fit_blade(request: HttpRequest, body: schemas.BladeIn) -> Any:
+@router.post("/cutter/blade", response=making_schemas.CutterOut)
+def fit_blade(request: HttpRequest, body: making_schemas.BladeIn) -> Any:
     """Put a knife of another offset into the cutter."""
     return cutter.press(f"blade?offset={body.offset}")
 

@@ -24,7 +24,7 @@ from perigram.core.sheet.machine import READS, STARTERS, Machine, Reads
 from perigram.core.sheet.sheet import Sheet, placing
 from perigram.core.sheet.weeding import small_places
 from perigram.library import paper_fonts
-from perigram.studio import nesting, schemas, services
+from perigram.studio import making_schemas, nesting, services
 from perigram.studio.models import Habits
 
 router = Router()
@@ -52,8 +52,8 @@ def machine_of(owner: AbstractBaseUser) -> Machine:
     return next(one for one in machines if one.id == chosen)
 
 
-@router.post("/sheets", response=schemas.SheetsOut)
-def sheets(request: HttpRequest, body: schemas.SheetsIn) -> Any:
+@router.post("/sheets", response=making_schemas.SheetsOut)
+def sheets(request: HttpRequest, body: making_schemas.SheetsIn) -> Any:
     """How a design's plies lie on their sheets, the order they are cut in, and what that takes."""
     machine = machine_of(request.user)
     laid, state = nesting.laid(request.user, body.design)
@@ -66,14 +66,14 @@ def sheets(request: HttpRequest, body: schemas.SheetsIn) -> Any:
 
 
 @router.post("/nest", response={202: None})
-def nest(request: HttpRequest, body: schemas.NestIn) -> Any:
+def nest(request: HttpRequest, body: making_schemas.NestIn) -> Any:
     """Begin to nest a design's plies by their outlines; `sheets` shows what was found so far."""
     nesting.start(request.user, body.design, body.seconds)
     return Status(202, None)
 
 
 @router.post("/nest/stop", response={204: None})
-def stop_nesting(request: HttpRequest, body: schemas.SheetsIn) -> Any:
+def stop_nesting(request: HttpRequest, body: making_schemas.SheetsIn) -> Any:
     """Leave it at what was found so far."""
     nesting.stop(request.user, body.design)
     return Status(204, None)
@@ -155,15 +155,15 @@ def materials(request: HttpRequest) -> Any:
 
 
 @router.put("/materials", response=list[Material])
-def change_materials(request: HttpRequest, body: schemas.MaterialsIn) -> Any:
+def change_materials(request: HttpRequest, body: making_schemas.MaterialsIn) -> Any:
     """The shop's materials as they are from now on."""
     kept = {"materials": [one.model_dump(mode="json") for one in body.materials]}
     Habits.objects.update_or_create(owner=request.user, defaults=kept)
     return materials(request)
 
 
-@router.post("/press-plan", response=schemas.PlanOut)
-def plan(request: HttpRequest, body: schemas.SheetsIn) -> Any:
+@router.post("/press-plan", response=making_schemas.PlanOut)
+def plan(request: HttpRequest, body: making_schemas.SheetsIn) -> Any:
     """What is pressed when, for how long and how hot."""
     proof = services.prove(request.user, body.design)
     there = [ply for ply in proof.plies if not ply.region.is_empty]
@@ -209,15 +209,15 @@ def plan_to_print(request: HttpRequest, design_id: UUID, revision: Query[int]) -
     return response
 
 
-@router.get("/machines", response=schemas.MachinesOut)
+@router.get("/machines", response=making_schemas.MachinesOut)
 def machines(request: HttpRequest) -> Any:
     own, chosen = machines_of(request.user)
     reads: dict[Reads, str] = READS
     return {"machines": own, "chosen": chosen, "reads": reads, "wired": settings.CUTTER_PORT > 0}
 
 
-@router.put("/machines", response=schemas.MachinesOut)
-def change_machines(request: HttpRequest, body: schemas.MachinesIn) -> Any:
+@router.put("/machines", response=making_schemas.MachinesOut)
+def change_machines(request: HttpRequest, body: making_schemas.MachinesIn) -> Any:
     """The shop's machines as they are from now on, and which one is used."""
     kept = {"machines": [one.model_dump(mode="json") for one in body.machines], "machine": body.chosen}
     Habits.objects.update_or_create(owner=request.user, defaults=kept)
