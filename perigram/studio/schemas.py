@@ -184,6 +184,7 @@ class HandleOut(Schema):
     high: float
     reads: Literal["length", "angle", "number", "percent"]
     grows: bool
+    corners: bool
     partners: list[tuple[int, float, float]]
     sets: dict[str, float]
 

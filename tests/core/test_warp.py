@@ -295,6 +295,8 @@ def test_rows_are_as_far_apart_as_asked_square_to_their_rail(apart: float) -> No
 
 HEART = {"id": "l0", "kind": "shape", "figure": "heart", "width": 300.0, "height": 240.0}
 EDGE = {"curve": "edge", "edge": "l0/shape"}
+#: Up and down like a gable: a point given twice is a corner.
+ROOF = [[-160.0, 60.0], [0.0, -40.0], [0.0, -40.0], [160.0, 60.0]]
 
 
 @pytest.mark.parametrize(
@@ -317,6 +319,38 @@ def test_letters_that_turn_keep_their_gaps(bend: dict[str, Any]) -> None:
         assert after == pytest.approx(before, abs=0.02), (a.name, b.name)
     for one, other in zip(flat, turned, strict=True):
         assert area(one.region) == pytest.approx(area(other.region), rel=1e-9), "they only turn"
+
+
+def test_a_point_given_twice_is_a_corner_for_letters_that_only_turn() -> None:
+    """On either side of a gable all letters lean alike, by the angle of its roof; smooth, none two do."""
+    roof = through(np.array(ROOF), corners=True)
+    assert roof.length == pytest.approx(2.0 * np.hypot(160.0, 100.0), rel=1e-9)
+    smooth = through(np.array(ROOF))
+    assert smooth.length != pytest.approx(roof.length, abs=1.0)
+    line = {"id": "l2", "kind": "bend", "of": ["l1/letters"], "curve": "own", "points": ROOF}
+    flat, turned = (
+        result.made.parts()
+        for result in proof_of(
+            {**WORDS, "rows": [{"text": "HHHHHHHH"}]}, {**line, "letters": "turned"}
+        ).results
+    )
+    leans = []
+    for one, other in zip(flat, turned, strict=True):
+        (a, b), (c, d) = one.region.start[:2], other.region.start[:2]
+        was, now = np.arctan2(*(b - a)[::-1]), np.arctan2(*(d - c)[::-1])
+        leans.append(float(np.degrees((now - was + np.pi) % (2.0 * np.pi) - np.pi)))
+    roof_angle = np.degrees(np.arctan2(100.0, 160.0))
+    assert leans[:3] == pytest.approx([-roof_angle] * 3, abs=0.01)
+    assert leans[-3:] == pytest.approx([roof_angle] * 3, abs=0.01)
+    clear = [fine(a.region).distance(fine(b.region)) for a, b in pairwise(turned)]
+    asked = [fine(a.region).distance(fine(b.region)) for a, b in pairwise(flat)]
+    # Across the ridge they may have to be farther from each other than was asked, and nowhere nearer.
+    off = np.array(clear) - np.array(asked)
+    assert off.min() > -0.02
+    assert (off > 0.02).sum() <= 1
+    # Letters that bend cannot: the line says so, and bends smoothly.
+    bent = proof_of({**WORDS, "rows": [{"text": "HHHHHHHH"}]}, line)
+    assert any("go smoothly past corners" in finding.text for finding in bent.findings)
 
 
 def test_turned_letters_stay_about_the_middle() -> None:

@@ -197,3 +197,35 @@ def test_words_of_two_colours_shaped_by_one_net(
     body = StoredDesign.objects.get().body
     assert [ply["results"] for ply in body["plies"]] == [["l3/l1/letters"], ["l2/letters"]]
     assert not bench.failures
+
+
+def test_a_curve_of_ones_own_has_corners_where_wanted(bench: Bench) -> None:
+    page, stored = bench.page, letter(bench, "GABLE")
+    bench.add_line("arch", "Bend")
+    page.keyboard.press("Escape")
+    bench.line(2).get_by_role("combobox", name="Along what").click()
+    page.get_by_role("option", name="a curve of its own").click()
+    bench.line(2).get_by_role("combobox", name="The letters").click()
+    page.get_by_role("option", name="only turn").click()
+    bench.settled()
+    points = page.locator("[data-handle^='points.']")
+    expect(points.first).to_be_visible()
+    count = points.count()
+    points.nth(1).focus()
+    page.keyboard.press("c")
+    bench.settled()
+    kept = saved_line(stored, 1)["points"]
+    assert len(kept) == count + 1
+    assert kept[1] == kept[2]
+    # It is still one point to the hand: taken along, both go.
+    expect(points).to_have_count(count)
+    expect(points.nth(1)).to_have_accessible_name("Point 3 of the curve, a corner")
+    drag(page, middle(page, "[data-handle='points.2']"), (0, -30))
+    bench.settled()
+    moved = saved_line(stored, 1)["points"]
+    assert moved[1] == moved[2]
+    assert moved[1][1] < kept[1][1]
+    points.nth(1).dblclick()
+    bench.settled()
+    assert len(saved_line(stored, 1)["points"]) == count
+    assert axe(page) == []

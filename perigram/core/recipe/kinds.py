@@ -67,6 +67,7 @@ class Handle:
         low, high: the range of the number.
         reads: what its figure reads as: "length", "angle", "number", "percent".
         grows: whether its list of points can have more or fewer of them.
+        corners: whether a point of that list, given twice in a row, is a corner.
         partners: other points of its list that go with it: their number, and times what across and down.
         sets: values of the line that hold once it is pulled.
     """
@@ -83,6 +84,7 @@ class Handle:
     high: float = 1e9
     reads: str = "length"
     grows: bool = False
+    corners: bool = False
     partners: tuple[tuple[int, float, float], ...] = ()
     sets: Mapping[str, float] = field(default_factory=dict)
 

@@ -24,6 +24,8 @@ from perigram.core.warp.maps import Map, warped
 _LETTER = 2
 #: What moves no node or handle by more than this many mm moves nothing.
 _STILL = 1e-9
+#: Letters are placed to this many mm.
+_NEAR = 1e-4
 #: Letters that only turn go along by these parts of their reach to be clear, and by so many of them at most.
 _STEPS, _FARTHEST_STEPS = 4, 16
 #: A row of such letters is set again so many times at most, until its middle is within so many mm.
@@ -174,7 +176,12 @@ def _shifts(letters: Sequence[Part], onto: Map, first: float) -> list[float]:
             far = next((by for by in tries if miss(by) * step > 0.0), None)
             if far is not None:
                 low, high = sorted((float(far - step), float(far)))
-                shift = float(brentq(miss, low, high, xtol=1e-4))
+                shift = float(brentq(miss, low, high, xtol=_NEAR))
+                # Past a corner a letter turns at once: of the two sides of it the one that is clear.
+                if miss(shift) < -_NEAR:
+                    shift = next(
+                        (by for by in (shift + 2 * _NEAR, shift - 2 * _NEAR) if miss(by) >= 0.0), shift
+                    )
         shifts.append(shift)
         before = _seen(flats[i], _placing(onto, feet[i], shift))
     return shifts

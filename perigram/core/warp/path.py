@@ -199,18 +199,30 @@ def hermite(points: Floats, velocities: Floats, step: float) -> Floats:
     return np.stack([points[:-1], points[:-1] + third[:-1], points[1:] - third[1:], points[1:]], axis=1)
 
 
-def through(points: Floats) -> Path:
+def through(points: Floats, corners: bool = False) -> Path:
     """A smooth curve through points (n, 2), two or more of them in places of their own.
 
-    Centripetal Catmull-Rom splines neither loop nor overshoot between points.
+    Where a point is given twice in a row the curve has a corner, if it may have any. Centripetal Catmull-Rom
+    splines neither loop nor overshoot between points.
     Source: Yuksel, Schaefer and Keyser, On the parameterization of Catmull-Rom curves (2009).
     """
     apart = np.hypot(*np.diff(points, axis=0).T) > _ONE_PLACE
-    points = points[np.concatenate([[True], apart])]
-    if len(points) < 2:
+    runs = np.split(points, np.flatnonzero(~apart) + 1) if corners else [points]
+    places = [run for run in map(_in_own_places, runs) if len(run) > 1]
+    if not places:
         raise GeometryError("A curve of its own needs two points or more in different places.")
+    return Path(np.concatenate([_smoothly(run) for run in places]))
+
+
+def _in_own_places(points: Floats) -> Floats:
+    apart = np.hypot(*np.diff(points, axis=0).T) > _ONE_PLACE
+    return points[np.concatenate([[True], apart])]
+
+
+def _smoothly(points: Floats) -> Floats:
+    """Cubics (n - 1, 4, 2) through points (n, 2) in places of their own."""
     if len(points) == 2:
-        return Path(bezier.line_controls(points[:1], points[1:]))
+        return bezier.line_controls(points[:1], points[1:])
     knots = np.sqrt(np.hypot(*np.diff(points, axis=0).T))
     slopes = np.diff(points, axis=0) / knots[:, None]
     before, after = knots[:-1, None], knots[1:, None]
@@ -218,4 +230,4 @@ def through(points: Floats) -> Path:
     first, last = (3.0 * slopes[0] - inner[0]) / 2.0, (3.0 * slopes[-1] - inner[-1]) / 2.0
     velocity = np.concatenate([first[None], inner, last[None]])
     third = velocity[:-1] * knots[:, None] / 3.0, velocity[1:] * knots[:, None] / 3.0
-    return Path(np.stack([points[:-1], points[:-1] + third[0], points[1:] - third[1], points[1:]], axis=1))
+    return np.stack([points[:-1], points[:-1] + third[0], points[1:] - third[1], points[1:]], axis=1)

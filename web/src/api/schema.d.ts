@@ -1863,6 +1863,8 @@ export interface components {
                 number,
                 number
             ];
+            /** Corners */
+            corners: boolean;
             /** Grows */
             grows: boolean;
             /** High */

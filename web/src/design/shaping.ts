@@ -72,6 +72,20 @@ export function withPointAfter(design: Design, line: string, handles: Handle[], 
   }, pointsOf(handles, found.list));
 }
 
+/** Whether two handles are of one point that is given twice, which makes it a corner. */
+export const isTwin = (one: Handle | undefined, other: Handle | undefined) =>
+  one !== undefined && other !== undefined && listOf(one)?.list === listOf(other)?.list && one.now[0] === other.now[0] && one.now[1] === other.now[1];
+
+/** A point made a corner, or smooth again. */
+export function withCorner(design: Design, line: string, handles: Handle[], handle: Handle): Design {
+  const found = listOf(handle);
+  if (!found) return design;
+  return withList(design, line, found.list, handle, (points) => {
+    const same = [points[found.index - 1], points[found.index + 1]].some((one) => one && one[0] === handle.now[0] && one[1] === handle.now[1]);
+    return same ? points.toSpliced(found.index, 1) : points.toSpliced(found.index, 0, handle.now);
+  }, pointsOf(handles, found.list));
+}
+
 /** A point less; the last two stay. */
 export function withoutPoint(design: Design, line: string, handles: Handle[], handle: Handle): Design {
   const found = listOf(handle);

@@ -1,6 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { Design, Handle, Line, Shaping } from "../api/client";
-import { listOf, withNumber, withoutPoint, withPointAfter, withPointsMoved } from "../design/shaping";
+import { isTwin, listOf, withCorner, withNumber, withoutPoint, withPointAfter, withPointsMoved } from "../design/shaping";
 import { gesture, useBench } from "../state/store";
 import { DEGREES, lengthIn, PERCENT, PLAIN, type Reading } from "../units";
 import type { View } from "./useView";
@@ -89,6 +89,8 @@ export function ShapingLayer({ design, line, shaping, view }: Props) {
     const point = listOf(handle);
     if (point && handle.grows && (event.key === "Delete" || event.key === "Backspace")) {
       gesture.change((now) => withoutPoint(now, line.id, handles, handle));
+    } else if (point && handle.corners && event.key === "c" && !event.ctrlKey && !event.metaKey) {
+      gesture.change((now) => withCorner(now, line.id, handles, handle));
     } else if (point && handle.grows && event.key === "Enter") {
       gesture.change((now) => withPointAfter(now, line.id, handles, handle));
     } else if (way && !line.locked) {
@@ -115,7 +117,7 @@ export function ShapingLayer({ design, line, shaping, view }: Props) {
       </g>
       {handles.map((handle, i) => {
         const next = handles[i + 1];
-        if (!handle.grows || !next || listOf(next)?.list !== listOf(handle)?.list) return null;
+        if (!handle.grows || !next || listOf(next)?.list !== listOf(handle)?.list || isTwin(handle, next)) return null;
         const [x, y] = spot([(handle.at[0] + next.at[0]) / 2, (handle.at[1] + next.at[1]) / 2]);
         return (
           <circle
@@ -135,12 +137,15 @@ export function ShapingLayer({ design, line, shaping, view }: Props) {
         );
       })}
       {handles.map((handle, i) => {
+        // Of a corner's two the one that goes on from it is taken hold of.
+        if (handle.corners && isTwin(handle, handles[i + 1])) return null;
         const [x, y] = spot(handle.at);
+        const corner = handle.corners && isTwin(handle, handles[i - 1]);
         const chosen = together.includes(handle.value);
         const figure = listOf(handle) ? null : reading(handle, design).format(handle.now[0] ?? 0);
         return (
           <g key={`${handle.value} ${i}`}>
-            <circle
+            <rect
               data-handle={handle.value}
               role="slider"
               tabIndex={0}
@@ -149,9 +154,11 @@ export function ShapingLayer({ design, line, shaping, view }: Props) {
               aria-valuemin={handle.low}
               aria-valuemax={handle.high}
               aria-valuetext={figure ?? `${handle.now.map((one) => Math.round(one * 10) / 10).join(" across, ")} down`}
-              cx={x}
-              cy={y}
-              r={RADIUS}
+              x={x - RADIUS}
+              y={y - RADIUS}
+              width={2 * RADIUS}
+              height={2 * RADIUS}
+              rx={corner ? 1.5 : RADIUS}
               strokeWidth={2.5}
               className={`cursor-grab stroke-plum outline-none focus-visible:stroke-saffron ${chosen ? "fill-saffron" : "fill-card"}`}
               onPointerDown={(event) => take(event, handle, i)}
@@ -160,9 +167,12 @@ export function ShapingLayer({ design, line, shaping, view }: Props) {
               onPointerCancel={finish}
               onLostPointerCapture={finish}
               onKeyDown={(event) => onKey(event, handle)}
+              onDoubleClick={() => {
+                if (handle.corners && !line.locked) gesture.change((now) => withCorner(now, line.id, handles, handle));
+              }}
             >
-              <title>{handle.grows ? `${handle.label}; Enter adds one after it, Delete takes it away` : handle.label}</title>
-            </circle>
+              <title>{`${handle.label}${handle.grows ? "; Enter adds one after it, Delete takes it away" : ""}${handle.corners ? ", C or a double click makes it a corner or smooth" : ""}`}</title>
+            </rect>
             {taken === i && figure && <Figure x={x} y={y} text={figure} />}
           </g>
         );

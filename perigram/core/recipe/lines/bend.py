@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import partial
+from itertools import pairwise
 from typing import Annotated, Literal
 
 import numpy as np
@@ -79,7 +80,8 @@ class Bend(Line):
         "choice", "The letters", "bent", choices={"bent": "bend with it", "turned": "only turn"}
     )
     fills: FiniteFloat = percent("Spread over", 0.0, low=0.0, high=100.0, zero="their own length")
-    #: a curve of one's own, in mm from where the words' middle lies flat, from left to right
+    #: a curve of one's own, in mm from where the words' middle lies flat, from left to right; one given twice
+    #: in a row is a corner, for letters that only turn
     points: Annotated[list[Point], Field(max_length=40, json_schema_extra={"scales": "size"})] = []
 
 
@@ -109,6 +111,10 @@ def run(line: Bend, tools: Tools) -> Outcome:
         notes = [Note("stop", wrong, box)]
     elif share < 1.0:
         notes = [_fold(line, flat, share)]
+    elif line.curve == "own" and line.letters == "bent" and _has_corners(line):
+        notes = [
+            Note("look", "Letters that bend go smoothly past corners; let them only turn to follow them")
+        ]
     shown = onto or _level(flat)
     return Outcome(_put(line, tools, onto), notes, Shaping(_handles(line, flat, shown), [_base(flat, shown)]))
 
@@ -203,7 +209,7 @@ def _map(line: Bend, flat: _Flat, by: float) -> Holding | None:
         return _along(path, line, flat, centred=True)
     if line.curve == "own":
         points = np.array(_points(line, flat)) * (1.0, by)
-        return _along(through(points + (x, y)), line, flat, centred=False)
+        return _along(through(points + (x, y), line.letters == "turned"), line, flat, centred=False)
     return _arc(_turn(line, flat), flat, by)
 
 
@@ -243,6 +249,10 @@ def _points(line: Bend, flat: _Flat) -> list[tuple[float, float]]:
     if len(line.points) > 1:
         return list(line.points)
     return [(x * flat.width, y * flat.width) for x, y in _OWN]
+
+
+def _has_corners(line: Bend) -> bool:
+    return any(one == other for one, other in pairwise(line.points))
 
 
 def _too_long(line: Bend, flat: _Flat) -> str | None:
@@ -332,9 +342,19 @@ def _handles(line: Bend, flat: _Flat, onto: Map) -> list[Handle]:
         crest = flat.box[0] + flat.width / (4.0 * line.times)
         at = onto.points(np.array([[crest, y]]))[0]
         return [handle("height", "Height of the wave", at, (0.0, -2.0 if line.starts == "up" else 2.0))]
+    points = _points(line, flat)
     return [
-        Handle(f"points.{i}", f"Point {i + 1} of the curve", (px + x, py + y), (px, py), grows=True)
-        for i, (px, py) in enumerate(_points(line, flat))
+        Handle(
+            f"points.{i}",
+            f"Point {i + 1} of the curve" + (", a corner" if twins else ""),
+            (px + x, py + y),
+            (px, py),
+            grows=True,
+            corners=True,
+            partners=tuple((twin, 1.0, 1.0) for twin in twins),
+        )
+        for i, (px, py) in enumerate(points)
+        for twins in [[k for k in (i - 1, i + 1) if 0 <= k < len(points) and points[k] == (px, py)]]
     ]
 
 
