@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.interpolate import NdBSpline
 from scipy.special import ellipe
@@ -351,6 +351,24 @@ def test_a_point_given_twice_is_a_corner_for_letters_that_only_turn() -> None:
     # Letters that bend cannot: the line says so, and bends smoothly.
     bent = proof_of({**WORDS, "rows": [{"text": "HHHHHHHH"}]}, line)
     assert any("go smoothly past corners" in finding.text for finding in bent.findings)
+
+
+@given(
+    st.lists(
+        st.tuples(st.floats(-160.0, 160.0), st.floats(-90.0, 90.0), st.booleans()), min_size=2, max_size=6
+    ),
+    st.sampled_from(["GABLE ROOF", "Ag", "i", "Reed & oar"]),
+    st.sampled_from(["turned", "bent"]),
+)
+@settings(max_examples=25)
+def test_any_curve_of_ones_own_is_followed_or_refused(
+    places: list[tuple[float, float, bool]], text: str, letters: str
+) -> None:
+    points = [[x, y] for x, y, corner in places for _ in range(2 if corner else 1)]
+    line = {"id": "l2", "kind": "bend", "of": ["l1/letters"], "curve": "own", "points": points}
+    proof = proof_of({**WORDS, "rows": [{"text": text}]}, {**line, "letters": letters})
+    assert not any("went wrong" in finding.text for finding in proof.findings), points
+    assert all(result.region.is_sound for result in proof.results)
 
 
 def test_turned_letters_stay_about_the_middle() -> None:

@@ -172,10 +172,11 @@ def _shifts(letters: Sequence[Part], onto: Map, first: float) -> list[float]:
 
             # From where it would be it goes on until it is clear, or back until it is not.
             step = np.copysign(reach / _STEPS, -miss(shift))
-            tries = shift + step * np.arange(1, _FARTHEST_STEPS)
-            far = next((by for by in tries if miss(by) * step > 0.0), None)
+            tries = shift + step * np.arange(_FARTHEST_STEPS)
+            far = next((k for k in range(1, len(tries)) if miss(tries[k]) * step > 0.0), None)
             if far is not None:
-                low, high = sorted((float(far - step), float(far)))
+                # The very places that were tried: at a corner those beside them may lie on its other side.
+                low, high = sorted(tries[far - 1 : far + 1].tolist())
                 shift = float(brentq(miss, low, high, xtol=_NEAR))
                 # Past a corner a letter turns at once: of the two sides of it the one that is clear.
                 if miss(shift) < -_NEAR:
