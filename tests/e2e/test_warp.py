@@ -220,11 +220,16 @@ def test_a_curve_of_ones_own_has_corners_where_wanted(bench: Bench) -> None:
     # It is still one point to the hand: taken along, both go.
     expect(points).to_have_count(count)
     expect(points.nth(1)).to_have_accessible_name("Point 3 of the curve, a corner")
+    expect(points.nth(1)).to_be_focused()
+    page.keyboard.press("Shift+ArrowUp")
+    bench.settled()
+    lifted = saved_line(stored, 1)["points"]
+    assert lifted[1] == lifted[2] == pytest.approx([kept[1][0], kept[1][1] - 10.0])
     drag(page, middle(page, "[data-handle='points.2']"), (0, -30))
     bench.settled()
     moved = saved_line(stored, 1)["points"]
     assert moved[1] == moved[2]
-    assert moved[1][1] < kept[1][1]
+    assert moved[1][1] < lifted[1][1]
     points.nth(1).dblclick()
     bench.settled()
     assert len(saved_line(stored, 1)["points"]) == count

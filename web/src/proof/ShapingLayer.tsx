@@ -105,6 +105,10 @@ export function ShapingLayer({ design, line, shaping, view }: Props) {
     event.stopPropagation();
   }
 
+  // Of a corner's two points the one that goes on from it is taken hold of; by its place among those that are
+  // drawn it stays the same mark, and keeps the focus, as it is made a corner or smooth.
+  const drawn = handles.map((handle, i) => ({ handle, i })).filter(({ handle, i }) => !(handle.corners && isTwin(handle, handles[i + 1])));
+
   return (
     <g>
       <g transform={`scale(${view.k}) translate(${-view.x} ${-view.y})`} className="pointer-events-none fill-none">
@@ -136,15 +140,13 @@ export function ShapingLayer({ design, line, shaping, view }: Props) {
           </circle>
         );
       })}
-      {handles.map((handle, i) => {
-        // Of a corner's two the one that goes on from it is taken hold of.
-        if (handle.corners && isTwin(handle, handles[i + 1])) return null;
+      {drawn.map(({ handle, i }, place) => {
         const [x, y] = spot(handle.at);
         const corner = handle.corners && isTwin(handle, handles[i - 1]);
         const chosen = together.includes(handle.value);
         const figure = listOf(handle) ? null : reading(handle, design).format(handle.now[0] ?? 0);
         return (
-          <g key={`${handle.value} ${i}`}>
+          <g key={place}>
             <rect
               data-handle={handle.value}
               role="slider"
