@@ -8,6 +8,7 @@ import { useBringIn } from "../state/useBringIn";
 import type { ShownProof } from "../state/useProof";
 import { formatSize } from "../units";
 import { inPanel, isSwitchedOff, isTyping } from "../ui/focus";
+import { Guard } from "../ui/Guard";
 import { Looks } from "../ui/Looks";
 import { sayProblem } from "../ui/notices";
 import { aheadOfProof, boxNow, pivotOf } from "./ahead";
@@ -166,10 +167,10 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
       >
         <g transform={`scale(${view.k}) translate(${-view.x} ${-view.y})`}>
           {proof && ahead && proof.bounds && (
-            <>
+            <Guard dispensable>
               <Ground box={proof.bounds as Box} ground={design.ground} />
               <AheadPlies ahead={ahead} proof={proof} />
-            </>
+            </Guard>
           )}
           {proof && !ahead && look === "finished" && <Finished proof={proof} design={design} />}
           {proof && !ahead && look === "cut" && <CutLines proof={proof} design={design} showNodes={showNodes} />}

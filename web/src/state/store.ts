@@ -127,7 +127,8 @@ export const useBench = create<BenchState>()(
       setGuided: (guided) => set({ guided }),
       showGrid: (gridShown) => set({ gridShown }),
       ask: (asked) => set({ asked }),
-      tryOut: (tried) => set({ tried }),
+      // Nothing tried and nothing tried before is no change: nobody is told of it.
+      tryOut: (tried) => set((now) => (now.tried === tried ? now : { tried })),
       setPieceTo: (pieceTo) => set({ pieceTo }),
       setMarks: (marks) => set({ marks }),
       goTo: (box) => set({ lookAt: { box } }),
