@@ -62,7 +62,10 @@ export function AddLine({ kinds }: Props) {
   useEffect(() => () => tryOut(null), [tryOut]);
 
   // What the arrow keys come to is not left below the list's edge.
-  useEffect(() => list.current?.children[at]?.scrollIntoView({ block: "nearest" }), [at]);
+  useEffect(() => {
+    // In a block: newer browsers return a promise from it, which is no way to end an effect.
+    void list.current?.children[at]?.scrollIntoView({ block: "nearest" });
+  }, [at]);
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
