@@ -52,11 +52,14 @@ def cut(request: HttpRequest, design_id: UUID, body: making_schemas.CutIn) -> An
         outlines=[np.round(line, 4).tolist() for line in strokes],
         pulled=machine.blade > 0.0,
     )
+    content = sheet_hpgl(sheet, machine)
     try:
         if body.by == "wire":
-            cutter.send(str(job.id), job.name, sheet_hpgl(sheet, machine))
+            cutter.send(str(job.id), job.name, content)
         else:
-            cutter.take_from_stick(str(job.id), f"{_folder(request.user, design)}/{file}")
+            on_stick = f"{_folder(request.user, design)}/{file}"
+            _refuse_other(settings.STICK / on_stick, content)
+            cutter.take_from_stick(str(job.id), on_stick)
     except PerigramError:
         job.delete()
         raise
@@ -72,6 +75,14 @@ def write_to_stick(request: HttpRequest, design_id: UUID, revision: Query[int]) 
     folder = _folder(request.user, design)
     _written(settings.STICK / folder, files)
     return {"folder": folder, "files": list(files)}
+
+
+def _refuse_other(path: Path, content: bytes) -> None:
+    """What was written before a change would be compared with what is wanted since."""
+    if path.is_file() and path.read_bytes() != content:
+        raise PerigramError(
+            "The memory stick holds an earlier state of this sheet: write the sheets to it again."
+        )
 
 
 def _folder(owner: AbstractBaseUser, design: Design) -> str:

@@ -17,7 +17,7 @@ from perigram.core.formats.page import plain_name
 from perigram.core.formats.svg import line_data, path_data, polyline_data
 from perigram.core.press.page import Head, Shown, plan_pdf
 from perigram.core.press.plan import press_plan
-from perigram.core.press.seams import seams
+from perigram.core.press.seams import DRIFT, seams
 from perigram.core.recipe.design import Material
 from perigram.core.sheet.figures import figures
 from perigram.core.sheet.machine import READS, STARTERS, Machine, Reads
@@ -176,6 +176,7 @@ def plan(request: HttpRequest, body: making_schemas.SheetsIn) -> Any:
         "heat": [asdict(one) for one in made.heat],
         "warnings": [{"ply": ply, "text": text} for ply, text in made.warnings],
         "seconds": made.seconds,
+        "drift": DRIFT,
         "seams": [
             {
                 "under": there[one.under].ply.id,

@@ -129,8 +129,10 @@ class SeamOut(Schema):
 
 
 class PlanOut(Schema):
-    #: where half a millimetre of drift would show what lies below
+    #: where a little drift in laying would show what lies below
     seams: list[SeamOut]
+    #: that drift, in mm
+    drift: float
     steps: list[StepOut]
     heat: list[HeatOut]
     warnings: list[WarningOut]

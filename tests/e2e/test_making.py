@@ -168,6 +168,16 @@ def test_a_knife_is_led_and_a_stick_carried_over(bench: Bench, cutter: Machine, 
     job = CutJob.objects.get()
     assert 0.0 < job.found["deviation"] <= 0.05
 
+    # What lies on the stick is no longer what is wanted: it is not cut.
+    page.get_by_role("link", name="Sheets", exact=True).click()
+    page.get_by_role("combobox", name="Marks").click()
+    page.get_by_role("option", name="corners").click()
+    page.get_by_role("link", name="Cut", exact=True).click()
+    page.get_by_role("region", name="To be cut").get_by_role("button", name="Lettering").click()
+    page.get_by_role("button", name="Cut this sheet from the stick").click()
+    expect(page.get_by_text("an earlier state of this sheet").first).to_be_visible()
+    assert CutJob.objects.count() == 1
+
 
 def test_a_banner_too_wide_is_cut_in_parts_and_loose_pieces_are_nested(bench: Bench) -> None:
     page, _ = bench.page, open_demo(bench, "hull-decal")

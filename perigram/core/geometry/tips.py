@@ -56,9 +56,9 @@ def blunted(region: Region) -> Region:
         if {previous, tip} & touched:
             # A segment between two tips is cut at one of them at a time.
             continue
-        if _cut_short(edits, previous, tip, (first[k], t[k]), (second[k], u[k])):
-            touched |= {previous, tip}
-    return _edited(region, edits) if touched else region
+        _cut_short(edits, previous, tip, (first[k], t[k]), (second[k], u[k]))
+        touched |= {previous, tip}
+    return _edited(region, edits)
 
 
 def _sharp(region: Region, before: Ints) -> Ints:
@@ -87,8 +87,8 @@ def _at(cubics: Floats, t: Floats) -> Floats:
 
 def _cut_short(
     edits: _Edits, previous: int, tip: int, one: tuple[Floats, Floats], other: tuple[Floats, Floats]
-) -> bool:
-    """Cut a tip short where need be; False where its sides part at once."""
+) -> None:
+    """Cut a tip short to where its sides are apart: each points (k, 2) and parameters (k,) from the tip."""
     (a, t), (b, u) = one, other
     off_a, off_b = (np.maximum.accumulate(np.hypot(*(side - side[0]).T)) for side in (a, b))
     reach = float(min(off_a[-1], off_b[-1]))
@@ -107,7 +107,7 @@ def _cut_short(
         edits.low[tip] = np.interp(radii[at], off_b, u)
         edits.ends[previous], edits.starts[tip] = on_a[at], on_b[at]
         edits.closed.add(previous)
-        return True
+        return
     # The shorter side is too near all along: it goes, and the tip is where it began.
     if off_a[-1] <= off_b[-1]:
         edits.gone.add(previous)
@@ -115,7 +115,6 @@ def _cut_short(
     else:
         edits.gone.add(tip)
         edits.high[previous], edits.ends[previous] = 1.0 - np.interp(reach, off_a, t), b[-1]
-    return True
 
 
 def _edited(region: Region, edits: _Edits) -> Region:

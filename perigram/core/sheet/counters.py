@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -90,10 +90,11 @@ def _together(items: Sequence[Item], host: int, inside: Sequence[Placed]) -> Ite
     whole = items[host]
     parts = [(items[one.item], placing(one, items[one.item])) for one in inside]
 
-    def joined(of: str) -> Region:
-        return Region.joined([getattr(whole, of), *(getattr(p, of).transformed(m) for p, m in parts)])
+    def joined(of: Callable[[Item], Region]) -> Region:
+        return Region.joined([of(whole), *(of(part).transformed(matrix) for part, matrix in parts)])
 
-    return Item(joined("work"), joined("marks"), joined("border"), whole.width, whole.height)
+    marks, border = joined(lambda one: one.marks), joined(lambda one: one.border)
+    return Item(joined(lambda one: one.work), marks, border, whole.width, whole.height)
 
 
 def _hull(item: Item) -> Floats:

@@ -11,7 +11,7 @@ import numpy as np
 from perigram.core.formats.page import CutPly
 from perigram.core.geometry.bezier import Floats, Ints
 from perigram.core.geometry.region import Region
-from perigram.core.sheet.order import cut_order, lines_in_order, outlines_in_order
+from perigram.core.sheet.order import ORIGIN, cut_order, lines_in_order, outlines_in_order, travel
 
 
 def no_lines() -> Floats:
@@ -108,7 +108,7 @@ class Sheet:
     @cached_property
     def _from(self) -> Floats:
         """Where the blade is when the first outline is gone for."""
-        return np.asarray(self.lines[-1, 1]) if len(self.lines) else np.zeros(2)
+        return np.asarray(self.lines[-1, 1]) if len(self.lines) else ORIGIN
 
     def strokes(self, tolerance: float) -> list[Floats]:
         """Polylines (k, 2) in the order they are cut: lines through waste while all is held, then loops."""
@@ -117,10 +117,8 @@ class Sheet:
     @property
     def lifted(self) -> float:
         """How far in mm the blade goes lifted, from the sheet's corner on."""
-        starts = [self.lines[:, 0], self.cut.start[self.order[1]]]
-        ends = [self.lines[:, 1], self.cut.start[self.order[1]]]
-        gone = np.concatenate(starts) - np.vstack([np.zeros((1, 2)), *ends])[:-1]
-        return float(np.hypot(*gone.T).sum())
+        to_lines = self.lines[:, 0] - np.vstack([ORIGIN, self.lines[:, 1]])[:-1]
+        return float(np.hypot(*to_lines.T).sum()) + travel(self.cut, self.order[1], self._from)
 
     def _laid(self, of: Callable[[Item], Region]) -> Region:
         items = [(one, self.items[one.item]) for one in self.placed]

@@ -2809,6 +2809,8 @@ export interface components {
         };
         /** PlanOut */
         PlanOut: {
+            /** Drift */
+            drift: number;
             /** Heat */
             heat: components["schemas"]["HeatOut"][];
             /** Seams */

@@ -7,14 +7,12 @@ import { MaterialSentence } from "./MaterialSentence";
 import { StepRow } from "./StepRow";
 import { usePlan } from "./usePlan";
 
-/** mm that a ply may lie off its place. */
-const DRIFT = 0.5;
 const nameOf = (design: Design, id: string) => design.plies.find((one) => one.id === id)?.name ?? "";
 
 /** The press plan: a page to print, and what the materials say. */
 export function PressRoom({ design, proof }: { design: Design; proof: ShownProof | null }) {
   const plan = usePlan(design);
-  const { steps = [], heat = [], warnings = [], seconds = 0, seams = [] } = plan.data ?? {};
+  const { steps = [], heat = [], warnings = [], seconds = 0, seams = [], drift = 0 } = plan.data ?? {};
   const box = proof?.bounds;
   const used = design.materials.filter((one) => design.plies.some((ply) => ply.material === one.id));
   const count = new Set(steps.flatMap((step) => step.shown)).size;
@@ -68,7 +66,7 @@ export function PressRoom({ design, proof }: { design: Design; proof: ShownProof
           )}
           {seams.map(({ under, over, length }) => (
             <Chip key={`${under} ${over}`} level="look">
-              {nameOf(design, over)} meets {nameOf(design, under)} along {formatCutLength(length, design.unit)}: {formatLength(DRIFT, design.unit)} of drift would show
+              {nameOf(design, over)} meets {nameOf(design, under)} along {formatCutLength(length, design.unit)}: {formatLength(drift, design.unit)} of drift would show
             </Chip>
           ))}
           {warnings.map(({ text }) => (
