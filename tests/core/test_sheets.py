@@ -301,6 +301,13 @@ def test_figures_add_up() -> None:
     assert found.kept == pytest.approx(measure.area(plies()[1].region))
     assert found.pieces == plies()[1].region.piece_count
     assert found.seconds == pytest.approx(found.cutting / 40.0 + found.lifted / 200.0)
+    # From the corner to each stroke's beginning, and from its end on, lines through waste among them.
+    (lined,) = lay_out(plies()[1:2], Sheets(border=True, across=25.0))
+    strokes = lined.strokes(0.01)
+    ends = [np.zeros(2), *(stroke[-1] for stroke in strokes)]
+    ways = [np.hypot(*(stroke[0] - end)) for stroke, end in zip(strokes, ends, strict=False)]
+    assert len(lined.lines) > 3
+    assert figures(lined, machine).lifted == pytest.approx(sum(ways))
 
 
 def test_the_command_line_lays_sheets_out_too(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
