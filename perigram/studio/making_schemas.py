@@ -24,8 +24,9 @@ class NestIn(Schema):
 
 
 class NestingOut(Schema):
-    #: "no": plies are not packed; "boxes": not nested yet; "working": what is shown may get better
-    state: Literal["no", "boxes", "working", "done"]
+    #: "no": plies are not packed; "boxes": not nested yet; "working": what is shown may get better;
+    #: "failed": it ended by itself, and nothing was found
+    state: Literal["no", "boxes", "working", "done", "failed"]
     share: float
     #: mm of roll taken packed by boxes, and nested
     before: float

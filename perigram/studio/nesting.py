@@ -56,8 +56,7 @@ def laid(owner: AbstractBaseUser, design: Design) -> tuple[list[Sheet], dict[str
     if found is None:
         return lay_out(plies, how), _state("boxes")
     nested = {ply: read(layouts) for ply, layouts in found.layouts.items()}
-    state = "working" if _is_watched(found) else "done" if nested else "boxes"
-    return lay_out(plies, how, nested), _state(state, found.share, found.before, found.after)
+    return lay_out(plies, how, nested), _state(_how(found), found.share, found.before, found.after)
 
 
 def start(owner: AbstractBaseUser, design: Design, seconds: float) -> None:
@@ -100,6 +99,14 @@ def stop(owner: AbstractBaseUser, design: Design) -> None:
 
 def _state(state: str, share: float = 0.0, before: float = 0.0, after: float = 0.0) -> dict[str, Any]:
     return {"state": state, "share": share, "before": before, "after": after}
+
+
+def _how(found: Nest) -> str:
+    if _is_watched(found):
+        return "working"
+    if found.layouts:
+        return "done"
+    return "boxes" if found.stopped else "failed"
 
 
 def _is_watched(one: Nest) -> bool:

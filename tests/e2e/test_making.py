@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import re
 import socket
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 from zipfile import ZipFile
 
 import pytest
-from playwright.sync_api import expect
+from playwright.sync_api import APIResponse, Route, expect
 from pypdfium2 import PdfDocument
 
 from perigram.cutter.machine import Machine
@@ -179,7 +179,9 @@ def test_a_knife_is_led_and_a_stick_carried_over(bench: Bench, cutter: Machine, 
     assert CutJob.objects.count() == 1
 
 
-def test_a_banner_too_wide_is_cut_in_parts_and_loose_pieces_are_nested(bench: Bench) -> None:
+def test_a_banner_too_wide_is_cut_in_parts_and_loose_pieces_are_nested(
+    bench: Bench, wait_until: Callable[[Callable[[], bool]], None]
+) -> None:
     page, _ = bench.page, open_demo(bench, "hull-decal")
     page.get_by_role("link", name="Sheets", exact=True).click()
     sheets = page.get_by_role("region", name="Sheets", exact=True)
@@ -194,12 +196,20 @@ def test_a_banner_too_wide_is_cut_in_parts_and_loose_pieces_are_nested(bench: Be
     page.keyboard.press("Control+z")
     sheets.get_by_role("combobox", name="Layout").click()
     page.get_by_role("option", name="packed").click()
+    expect(sheets.get_by_role("button", name="Nest by outlines")).to_be_visible()
+    # Told late how the sheets were before, what has been begun since is shown all the same.
+    late: list[tuple[Route, APIResponse]] = []
+    page.route("**/api/sheets", lambda route: late.append((route, route.fetch())), times=1)
     sheets.get_by_role("combobox", name="What stays together").click()
     page.get_by_role("option", name="loose pieces").click()
     sheets.get_by_role("button", name="Seconds each ply: 20 s").click()
     page.get_by_role("textbox", name="Seconds each ply").fill("60")
     page.keyboard.press("Enter")
-    sheets.get_by_role("button", name="Nest by outlines").click()
+    wait_until(lambda: len(late) == 1)
+    with page.expect_response("**/api/nest"):
+        sheets.get_by_role("button", name="Nest by outlines").click()
+    [(route, response)] = late
+    route.fulfill(response=response)
     expect(sheets.get_by_role("progressbar", name="Nesting")).to_be_visible()
     expect(sheets).to_contain_text("less than by boxes", timeout=20_000)
     sheets.get_by_role("button", name="Stop and keep this").click()

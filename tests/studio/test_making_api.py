@@ -76,7 +76,7 @@ def test_sheets_say_what_does_not_fit_and_what_does_not_go_in(shop: tuple[Client
 
 
 @pytest.mark.django_db(transaction=True)
-def test_nesting_is_shown_as_it_gets_better_kept_and_stopped(shop: tuple[Client, Any]) -> None:
+def test_nesting_is_shown_as_it_gets_better_kept_and_stopped(shop: tuple[Client, Any], settings: Any) -> None:
     client, stored = shop
     design = stored.body
     assert asked(client, design).json()["nesting"]["state"] == "no"
@@ -125,6 +125,17 @@ def test_nesting_is_shown_as_it_gets_better_kept_and_stopped(shop: tuple[Client,
             break
         time.sleep(0.1)
     assert asked(client, other).json()["nesting"]["state"] == "done"
+    # Where the process ends before it found anything, that is said.
+    settings.READING_BYTES = float("nan")
+    last = {**packed, "sheets": {**packed["sheets"], "copies": 5}}
+    client.post("/api/nest", json.dumps({"design": last}), content_type=JSON)
+    for _ in range(100):
+        ended = asked(client, last).json()
+        if ended["nesting"]["state"] != "working":
+            break
+        time.sleep(0.1)
+    assert ended["nesting"]["state"] == "failed"
+    assert ended["sheets"]
 
 
 def test_the_plan_follows_the_materials(shop: tuple[Client, Any]) -> None:

@@ -1,4 +1,5 @@
 import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { askAgain } from "./askAgain";
 import {
   api,
   type Curve,
@@ -106,7 +107,7 @@ export function useBringInFont() {
   const client = useQueryClient();
   return useMutation({
     mutationFn: sendFont,
-    onSuccess: () => client.invalidateQueries({ queryKey: ["fonts"] }),
+    onSuccess: () => askAgain(client, ["fonts"]),
   });
 }
 
@@ -114,7 +115,7 @@ export function useRemoveFont() {
   const client = useQueryClient();
   return useMutation({
     mutationFn: (id: string) => api.DELETE("/api/fonts/{font_id}", { params: { path: { font_id: id } } }),
-    onSuccess: () => client.invalidateQueries({ queryKey: ["fonts"] }),
+    onSuccess: () => askAgain(client, ["fonts"]),
   });
 }
 

@@ -2484,7 +2484,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "no" | "boxes" | "working" | "done";
+            state: "no" | "boxes" | "working" | "done" | "failed";
         };
         /** Net */
         Net: {

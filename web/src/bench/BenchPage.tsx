@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link, useParams } from "react-router";
+import { askAgain } from "../api/askAgain";
 import { api, data, type DesignState } from "../api/client";
 import { Bench } from "./Bench";
 import { roomOf } from "./Rooms";
@@ -27,7 +28,7 @@ export function BenchPage({ user }: { user: string }) {
       document.title = "Perigram";
       // The bench has moved on from what was fetched; the next visit fetches it anew.
       client.removeQueries({ queryKey: ["design", id] });
-      void client.invalidateQueries({ queryKey: ["shelf"] });
+      void askAgain(client, ["shelf"]);
     };
   }, [stored.data, id, client]);
 

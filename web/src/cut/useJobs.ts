@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { askAgain } from "../api/askAgain";
 import { api, type CutJob, type Cutter, data, type JobSeen, type Stick } from "../api/client";
 import { say, sayProblem } from "../ui/notices";
 
@@ -46,7 +47,7 @@ export function usePressButton() {
   const client = useQueryClient();
   return useMutation({
     mutationFn: (button: "pause" | "go-on" | "load") => api.POST("/api/cutter/{button}", { params: { path: { button } } }),
-    onSuccess: () => client.invalidateQueries({ queryKey: [LIST] }),
+    onSuccess: () => askAgain(client, [LIST]),
     onError: sayProblem,
   });
 }
@@ -59,7 +60,7 @@ export function useCut(id: string, saveNow: () => Promise<number>, onSent: (job:
       data<CutJob>(api.POST("/api/designs/{design_id}/cut", { ...path(id), body: { revision: await saveNow(), sheet, by } })),
     onSuccess: (job) => {
       onSent(job);
-      return client.invalidateQueries({ queryKey: [LIST, id] });
+      return askAgain(client, [LIST, id]);
     },
     onError: sayProblem,
   });
@@ -73,7 +74,7 @@ export function useWriteToStick(id: string, saveNow: () => Promise<number>) {
       data<Stick>(api.POST("/api/designs/{design_id}/stick", { params: { path: { design_id: id }, query: { revision: await saveNow() } } })),
     onSuccess: ({ folder, files }) => {
       say(`${files.length === 1 ? "1 file is" : `${files.length} files are`} on the memory stick, in the folder ${folder}.`);
-      return client.invalidateQueries({ queryKey: CUTTER });
+      return askAgain(client, CUTTER);
     },
     onError: sayProblem,
   });

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Progress } from "radix-ui";
 import { useState } from "react";
+import { askAgain } from "../api/askAgain";
 import { api, data, type Design, type SheetsLaid } from "../api/client";
 import { NumberValue } from "../fields/NumberValue";
 import { Button } from "../ui/Button";
@@ -8,11 +9,16 @@ import { sayProblem } from "../ui/notices";
 import { formatLength, SECONDS } from "../units";
 import { SHEETS } from "./useSheets";
 
+const SO_FAR = {
+  boxes: "Packed by the boxes round things. Nested by their outlines they lie closer; look for it",
+  failed: "Nesting ended before anything was found, so they stay packed by their boxes. Look again",
+};
+
 /** Packed plies laid closer, outline into outline: begun here, followed, left at what was found so far. */
 export function NestBar({ design, nesting: { state, share, before, after } }: { design: Design; nesting: SheetsLaid["nesting"] }) {
   const [seconds, setSeconds] = useState(20);
   const client = useQueryClient();
-  const again = () => client.invalidateQueries({ queryKey: SHEETS });
+  const again = () => askAgain(client, SHEETS);
   const start = useMutation({
     mutationFn: () => data<undefined>(api.POST("/api/nest", { body: { design, seconds } })),
     onSuccess: again,
@@ -45,8 +51,7 @@ export function NestBar({ design, nesting: { state, share, before, after } }: { 
       ) : (
         <>
           <p className="mt-1 leading-[1.9]">
-            {state === "done" ? `Nested by outlines: ${found}.` : "Packed by the boxes round things. Nested by their outlines they lie closer; look for it"}{" "}
-            {state === "done" ? "Look again" : ""} for{" "}
+            {state === "done" ? `Nested by outlines: ${found}. Look again` : SO_FAR[state]} for{" "}
             <NumberValue label="Seconds each ply" value={seconds} as={SECONDS} low={2} high={300} step={5} onChange={setSeconds} /> each ply.
           </p>
           <Button className="mt-2 w-full" disabled={start.isPending} onClick={() => start.mutate()}>

@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { askAgain } from "../api/askAgain";
 import { api, data, type Design, type Machines, type SheetsLaid } from "../api/client";
 
 export const SHEETS = ["sheets"];
@@ -31,7 +32,7 @@ export function useChangeMachines() {
     onMutate: (next) => client.setQueryData<Machines>(MACHINES, (now) => now && { ...now, ...next }),
     onSuccess: async (machines) => {
       client.setQueryData(MACHINES, machines);
-      await client.invalidateQueries({ queryKey: SHEETS });
+      await askAgain(client, SHEETS);
     },
   });
 }

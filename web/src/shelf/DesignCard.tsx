@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Copy, Pencil, Trash2 } from "lucide-react";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
+import { askAgain } from "../api/askAgain";
 import { api, data, type Saved, type ShelfEntry } from "../api/client";
 import { FinishedPicture } from "../ui/FinishedPicture";
 import { IconButton } from "../ui/IconButton";
@@ -12,7 +13,7 @@ export function DesignCard({ entry }: { entry: ShelfEntry }) {
   const [name, setName] = useState(entry.name);
   const client = useQueryClient();
   const path = { params: { path: { design_id: entry.id } } };
-  const refresh = () => client.invalidateQueries({ queryKey: ["shelf"] });
+  const refresh = () => askAgain(client, ["shelf"]);
   const settle = { onSuccess: refresh, onError: sayProblem };
   const rename = useMutation({
     mutationFn: (to: string) => data<Saved>(api.PATCH("/api/designs/{design_id}", { ...path, body: { name: to } })),

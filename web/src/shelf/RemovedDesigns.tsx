@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { askAgain } from "../api/askAgain";
 import { api, type RemovedEntry } from "../api/client";
 import { useRemoved } from "../api/queries";
 import { Button } from "../ui/Button";
@@ -29,7 +30,7 @@ function Removed({ entry }: { entry: RemovedEntry }) {
   const client = useQueryClient();
   const putBack = useMutation({
     mutationFn: () => api.POST("/api/designs/{design_id}/bring-back", { params: { path: { design_id: entry.id } } }),
-    onSuccess: () => client.invalidateQueries({ queryKey: ["shelf"] }),
+    onSuccess: () => askAgain(client, ["shelf"]),
     onError: sayProblem,
   });
   const until = new Date(new Date(entry.removed).getTime() + KEPT);
