@@ -81,6 +81,4 @@ def edge_runs(
 
 def boxes_of(low: Floats, high: Floats) -> np.ndarray:
     """Boxes to be searched in a tree, as the lines across them: made in half the time."""
-    ends = np.stack([low, high], axis=1).reshape(-1, 2)
-    made = shapely.from_ragged_array(shapely.GeometryType.LINESTRING, ends, (np.arange(0, len(ends) + 1, 2),))
-    return np.asarray(made)
+    return np.asarray(shapely.linestrings(np.stack([low, high], axis=1)))
