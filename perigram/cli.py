@@ -7,14 +7,16 @@ import os
 import sys
 from collections.abc import Sequence
 from pathlib import Path
+from typing import Any
 
 from perigram.core.errors import PerigramError
 from perigram.core.formats.bundle import FORMATS, cut_files, sheet_files, zipped
 from perigram.core.formats.page import plain_name
 from perigram.core.recipe.design import Design
 from perigram.core.recipe.evaluate import Proof, evaluate
+from perigram.core.recipe.values import limits
 from perigram.core.sheet.layout import lay_out, to_pack
-from perigram.core.sheet.machine import READS, Machine
+from perigram.core.sheet.machine import READS, Machine, as_fed
 from perigram.core.sheet.packing import Room, nest
 from perigram.library import DesignSources, load_design, load_font, own_font_id
 
@@ -40,6 +42,13 @@ def main(arguments: Sequence[str] | None = None) -> int:
     sheets.add_argument("--blade", type=float, default=0.0, help="HP-GL: a drag knife's offset in mm")
     sheets.add_argument("--overcut", type=float, default=0.0, help="HP-GL: mm to cut past each start")
     sheets.add_argument(
+        "--mat",
+        type=float,
+        nargs=2,
+        metavar=("WIDTH", "LENGTH"),
+        help="fed on a mat that can be cut on so far, in mm",
+    )
+    sheets.add_argument(
         "--nest", type=float, metavar="SECONDS", help="packed sheets: nest outlines for so long each ply"
     )
     for command in (export, sheets):
@@ -64,6 +73,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
                     "reads": options.reads,
                     "blade": options.blade,
                     "overcut": options.overcut,
+                    **(_mat(*options.mat) if options.mat else {}),
                 }
             )
             files = _sheets(proof, design, machine, options.copies, options.nest)
@@ -88,6 +98,14 @@ def main(arguments: Sequence[str] | None = None) -> int:
     return 0
 
 
+def _mat(width: float, length: float) -> dict[str, Any]:
+    for value, name in ((width, "mat_width"), (length, "mat_length")):
+        low, high = limits(Machine, name)
+        if not low <= value <= high:
+            raise PerigramError(f"A mat measures {low:g} to {high:g} mm each way, not {value:g}.")
+    return {"fed": "mat", "mat_width": width, "mat_length": length}
+
+
 def _sheets(
     proof: Proof, design: Design, machine: Machine, copies: int | None, seconds: float | None
 ) -> dict[str, bytes]:
@@ -97,13 +115,13 @@ def _sheets(
         if not low <= copies <= high:
             raise PerigramError(f"A design can be made {low} to {high} times, not {copies}.")
         how = how.model_copy(update={"copies": copies})
-    nested = None
+    nested, plies = None, as_fed(proof.to_cut(), machine)
     if seconds is not None and how.layout == "packed":
         nested = {
             ply.id: nest(items, wanted, Room.of(ply, how), seconds, lambda _: None)
-            for ply, items, wanted in to_pack(proof.to_cut(), how)
+            for ply, items, wanted in to_pack(plies, how)
         }
-    laid = lay_out(proof.to_cut(), how, nested)
+    laid = lay_out(plies, how, nested)
     for sheet in laid:
         print(
             f"{sheet.stock.name}: {len(sheet.placed)} on {sheet.stock.width:g} × {sheet.used:g} mm of "

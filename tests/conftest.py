@@ -18,3 +18,10 @@ settings.register_profile(
     suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large],
 )
 settings.load_profile("perigram")
+
+
+def pytest_configure() -> None:
+    # Hashes that are slow on purpose would take a quarter of the time of tests that sign in.
+    from django.conf import settings as django_settings
+
+    django_settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]

@@ -23,7 +23,7 @@ from perigram.core.recipe.design import Design
 from perigram.core.sheet.blade import led
 from perigram.core.sheet.compare import compare
 from perigram.studio import cutter, making_schemas, nesting, services
-from perigram.studio.making_api import machine_of
+from perigram.studio.machines import machine_of
 from perigram.studio.models import CutJob
 
 router = Router()

@@ -8,7 +8,6 @@ from uuid import UUID
 
 import numpy as np
 from django.conf import settings
-from django.contrib.auth.models import AbstractBaseUser
 from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router, Status
 
@@ -20,11 +19,12 @@ from perigram.core.press.plan import press_plan
 from perigram.core.press.seams import DRIFT, seams
 from perigram.core.recipe.design import Material
 from perigram.core.sheet.figures import figures
-from perigram.core.sheet.machine import READS, STARTERS, Machine, Reads
+from perigram.core.sheet.machine import READS, Machine, Reads
 from perigram.core.sheet.sheet import Sheet, placing
 from perigram.core.sheet.weeding import small_places
 from perigram.library import paper_fonts
 from perigram.studio import making_schemas, nesting, services
+from perigram.studio.machines import machine_of, machines_of
 from perigram.studio.models import Habits
 
 router = Router()
@@ -35,21 +35,6 @@ _MOST_SHOWN = 1_500
 _SHOWN = 0.1
 #: Jobs of a design that are told of.
 _JOBS_SHOWN = 8
-
-
-def machines_of(owner: AbstractBaseUser) -> tuple[list[Machine], str]:
-    """The shop's machines, and which one is used; made-up ones until it says what it has."""
-    habits = Habits.objects.filter(owner=owner).first()
-    own = [Machine.model_validate(one) for one in habits.machines] if habits else []
-    chosen = habits.machine if habits else ""
-    machines = own or list(STARTERS)
-    return machines, chosen if any(one.id == chosen for one in machines) else machines[0].id
-
-
-def machine_of(owner: AbstractBaseUser) -> Machine:
-    """The machine that is used."""
-    machines, chosen = machines_of(owner)
-    return next(one for one in machines if one.id == chosen)
 
 
 @router.post("/sheets", response=making_schemas.SheetsOut)

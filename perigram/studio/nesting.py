@@ -25,9 +25,11 @@ from perigram.core.formats.page import CutPly
 from perigram.core.recipe.design import Design
 from perigram.core.recipe.making import Sheets
 from perigram.core.sheet.layout import lay_out, to_pack
+from perigram.core.sheet.machine import as_fed
 from perigram.core.sheet.packing import MOST_NESTED, Room
 from perigram.core.sheet.sheet import Sheet
 from perigram.studio import services
+from perigram.studio.machines import machine_of
 from perigram.studio.models import Nest
 from perigram.studio.nester import Work, nest_all, read
 from perigram.studio.problems import Problem
@@ -49,7 +51,7 @@ def laid(owner: AbstractBaseUser, design: Design) -> tuple[list[Sheet], dict[str
     Raises:
         PerigramError: where it cannot be cut or does not fit.
     """
-    plies, how = services.prove(owner, design).to_cut(), design.sheets
+    plies, how = _plies(owner, design), design.sheets
     if how.layout != "packed":
         return lay_out(plies, how), _state("no")
     found = Nest.objects.filter(owner=owner, key=_key(plies, how)).first()
@@ -66,7 +68,7 @@ def start(owner: AbstractBaseUser, design: Design, seconds: float) -> None:
         PerigramError: where it cannot be cut or does not fit, or has too many pieces.
         Problem: 429 where the shop or the server nests already.
     """
-    plies, how = services.prove(owner, design).to_cut(), design.sheets
+    plies, how = _plies(owner, design), design.sheets
     if how.layout != "packed":
         raise PerigramError("Plies are nested where they are packed: choose that first.")
     work: list[Work] = [
@@ -93,8 +95,13 @@ def start(owner: AbstractBaseUser, design: Design, seconds: float) -> None:
 
 def stop(owner: AbstractBaseUser, design: Design) -> None:
     """Leave it at what was found so far."""
-    key = _key(services.prove(owner, design).to_cut(), design.sheets)
+    key = _key(_plies(owner, design), design.sheets)
     Nest.objects.filter(owner=owner, key=key).update(stopped=True)
+
+
+def _plies(owner: AbstractBaseUser, design: Design) -> list[CutPly]:
+    """What is cut, from sheets as they go into the shop's machine."""
+    return as_fed(services.prove(owner, design).to_cut(), machine_of(owner))
 
 
 def _state(state: str, share: float = 0.0, before: float = 0.0, after: float = 0.0) -> dict[str, Any]:

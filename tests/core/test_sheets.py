@@ -8,6 +8,7 @@ from dataclasses import replace
 from functools import cache
 from io import BytesIO, StringIO
 from pathlib import Path
+from typing import Literal
 
 import ezdxf
 import numpy as np
@@ -32,7 +33,7 @@ from perigram.core.recipe.evaluate import Proof, evaluate
 from perigram.core.recipe.making import Sheets
 from perigram.core.sheet.figures import figures
 from perigram.core.sheet.layout import lay_out
-from perigram.core.sheet.machine import STARTERS, Reads
+from perigram.core.sheet.machine import STARTERS, Reads, as_fed
 from perigram.core.sheet.order import cut_order, travel
 from perigram.core.sheet.sheet import Sheet, placing
 from perigram.library import DesignSources, load_design
@@ -77,6 +78,30 @@ def pieces(seed: int, count: int) -> Region:
         found.append(figure)
         x = (measure.bounds(figure) or (0, 0, 0, 0))[2] + 1.0
     return Region.joined(found)
+
+
+@given(
+    st.tuples(st.just("registered"), st.floats(120.0, 420.0), st.floats(120.0, 420.0))
+    | st.tuples(st.just("packed"), st.floats(280.0, 420.0), st.floats(280.0, 420.0))
+)
+@settings(max_examples=8)
+def test_on_a_mat_no_stroke_goes_beyond_it(
+    given: tuple[Literal["registered", "packed"], float, float],
+) -> None:
+    layout, width, length = given
+    machine = STARTERS[1].model_copy(update={"mat_width": width, "mat_length": length})
+    how = Sheets(layout=layout, keeps="pieces", split="butt", frame=True, edge=4.0, copies=2)
+    laid = lay_out(as_fed(plies(), machine), how)
+    assert {sheet.stock.id for sheet in laid} == {ply.id for ply in plies()}
+    for sheet in laid:
+        strokes = np.concatenate(sheet.strokes(0.01))
+        assert strokes.min() >= 0.0
+        assert (strokes.max(axis=0) <= (width, length)).all()
+    small = machine.model_copy(update={"mat_width": 150.0, "mat_length": 150.0})
+    with pytest.raises(PerigramError, match="wider sheet or mat"):
+        lay_out(as_fed(plies(), small), how.model_copy(update={"layout": "packed"}))
+    # Fed as it is, the material is as large as it is.
+    assert as_fed(plies(), STARTERS[0]) == list(plies())
 
 
 @given(st.sampled_from(EVERY), st.integers(0, 10_000), st.integers(1, 12))

@@ -28,7 +28,8 @@ class Sheets(Strict):
     #: registered: a design larger than its sheets is cut in parts that meet, or overlap by so much
     split: Split = "no"
     overlap: FiniteFloat = ranged(10.0, 1.0, 100.0)
-    apart: FiniteFloat = ranged(5.0, 0.0, 100.0)
+    #: mm between what is laid; nearer than the least, a shared edge would be cut twice
+    apart: FiniteFloat = ranged(5.0, 0.5, 100.0)
     edge: FiniteFloat = ranged(8.0, 0.0, 100.0)
     marks: Marks = "crosses"
     #: a rectangle cut round each design, so that what is not wanted lifts in one

@@ -256,6 +256,6 @@ def _frame(ply: CutPly, used: float, how: Sheets) -> Region:
 def _refuse(item: Item, ply: CutPly, wide: float, long: float, also: str = "") -> None:
     raise PerigramError(
         f"{ply.name} needs {item.width:.1f} by {item.height:.1f} mm with what lies round it; {ply.material} "
-        f"leaves {max(wide, 0.0):.1f} by {max(long, 0.0):.1f} mm within its edges. Choose a wider sheet, "
-        f"smaller edges or no marks, {also}or make the design smaller."
+        f"leaves {max(wide, 0.0):.1f} by {max(long, 0.0):.1f} mm within its edges. Choose a wider sheet or "
+        f"mat, smaller edges or no marks, {also}or make the design smaller."
     )

@@ -2329,6 +2329,12 @@ export interface components {
              * @default 0
              */
             blade: number;
+            /**
+             * Fed
+             * @default free
+             * @enum {string}
+             */
+            fed: "free" | "mat";
             /** Id */
             id: string;
             /**
@@ -2336,6 +2342,16 @@ export interface components {
              * @default 3000
              */
             length: number;
+            /**
+             * Mat Length
+             * @default 305
+             */
+            mat_length: number;
+            /**
+             * Mat Width
+             * @default 305
+             */
+            mat_width: number;
             /** Name */
             name: string;
             /**

@@ -11,6 +11,7 @@ import { formatSize, lengthIn, SPEED, type Unit } from "../units";
 import { useChangeMachines } from "./useSheets";
 
 const NEW = "+";
+const FED: Record<Machine["fed"], string> = { free: "material as it is", mat: "material on a mat" };
 
 /** The machine that cuts, and what its files are called before they are made. */
 export function MachinePanel({ machines: { machines, chosen, reads }, unit, files }: { machines: Machines; unit: Unit; files: string[] }) {
@@ -51,6 +52,17 @@ export function MachinePanel({ machines: { machines, chosen, reads }, unit, file
               lifted at{" "}
               <NumberValue label="Lifted speed" value={machine.travel} as={SPEED} low={1} high={2000} step={5} onChange={(travel) => set({ travel })} />.
             </p>
+            <p className="leading-[1.9]">
+              It is fed <Pick label="How it is fed" value={machine.fed} choices={FED} onChange={(fed) => set({ fed: fed as Machine["fed"] })} />
+              {machine.fed === "mat" && (
+                <>
+                  {" "}
+                  that can be cut on over {side("Width of the mat", machine.mat_width, 5000, unit, (wide) => set({ mat_width: wide }))} by{" "}
+                  {side("Length of the mat", machine.mat_length, 50_000, unit, (long) => set({ mat_length: long }))}
+                </>
+              )}
+              .
+            </p>
             {machine.reads === "hpgl" && (
               <p className="leading-[1.9]">
                 Its knife trails by{" "}
@@ -77,7 +89,10 @@ export function MachinePanel({ machines: { machines, chosen, reads }, unit, file
           onChange={choose}
         />
         <p className="leading-[1.9]">
-          {formatSize(machine.width, machine.length, unit)}, reads{" "}
+          {machine.fed === "mat"
+            ? `On a mat of ${formatSize(machine.mat_width, machine.mat_length, unit)}`
+            : formatSize(machine.width, machine.length, unit)}
+          , reads{" "}
           <Pick label="What it reads" value={machine.reads} choices={reads} onChange={(next) => set({ reads: next as Machine["reads"] })} />
         </p>
       </div>

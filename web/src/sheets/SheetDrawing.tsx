@@ -8,12 +8,16 @@ export type SheetLook = "lies" | "order" | "weeding";
 
 interface Props {
   sheet: SheetLaid;
+  /** what can be cut on of the mat it lies on */
+  mat: { width: number; length: number } | undefined;
   look: SheetLook;
   /** outlines cut so far */
   done: number;
   unit: Unit;
 }
 
+/** How far in mm a mat is drawn beyond what can be cut on. */
+const MAT = 9;
 /** Size of figures in px. */
 const LETTERS = 12;
 const STEPS: Record<Unit, number> = { mm: 50, in: 50.8 };
@@ -21,15 +25,19 @@ const STEPS: Record<Unit, number> = { mm: 50, in: 50.8 };
 const MOST_NUMBERED = 60;
 
 /** One sheet from the side that is cut, in proportion, with a scale along two sides. */
-export function SheetDrawing({ sheet, look, done, unit }: Props) {
+export function SheetDrawing({ sheet, mat, look, done, unit }: Props) {
   const clip = useId();
   const { width, used } = sheet;
-  const height = Math.min(sheet.length, used * 1.25 + 20);
-  const margin = 0.05 * Math.max(width, height);
+  const height = mat ? sheet.length : Math.min(sheet.length, used * 1.25 + 20);
+  // A mat is seen whole, with what of it is beyond the material.
+  const shown = mat ?? { width, length: height };
+  const beyond = mat ? MAT : 0;
+  const margin = 0.05 * Math.max(shown.width, shown.length);
   const [area, setArea] = useState<SVGSVGElement | null>(null);
   const [wide, tall] = useSize(area);
   // What is written stays as large as everywhere, however large the sheet is drawn.
-  const across = Math.max((width + 3 * margin) / Math.max(wide, 1), (height + 2.4 * margin) / Math.max(tall, 1));
+  const box = [shown.width + 3 * margin + 2 * beyond, shown.length + 2.4 * margin + 2 * beyond] as const;
+  const across = Math.max(box[0] / Math.max(wide, 1), box[1] / Math.max(tall, 1));
   const text = LETTERS * across;
   const step = STEPS[unit] * Math.max(1, Math.round(Math.max(width, height) / 400));
   const ticks = (length: number) => Array.from({ length: Math.floor(length / step) + 1 }, (_, i) => i * step);
@@ -44,12 +52,18 @@ export function SheetDrawing({ sheet, look, done, unit }: Props) {
       role="img"
       aria-label={says}
       data-testid="sheet"
-      viewBox={`${-2 * margin} ${-1.6 * margin} ${width + 3 * margin} ${height + 2.4 * margin}`}
+      viewBox={[-2 * margin - beyond, -1.6 * margin - beyond, ...box].join(" ")}
       className="min-h-0 w-full flex-1 p-2"
     >
       <clipPath id={clip}>
         <rect width={width} height={height} rx={width / 90} />
       </clipPath>
+      {mat && (
+        <g data-testid="mat">
+          <rect x={-MAT} y={-MAT} width={mat.width + 2 * MAT} height={mat.length + 2 * MAT} rx={MAT} className="fill-plum-soft stroke-plum/30" vectorEffect="non-scaling-stroke" />
+          <rect width={mat.width} height={mat.length} fill="none" className="stroke-plum/40" strokeWidth={1} strokeDasharray="2 3" vectorEffect="non-scaling-stroke" />
+        </g>
+      )}
       <g clipPath={`url(#${clip})`}>
         <rect width={width} height={height} className="fill-[#faf5ea]" />
         <rect width={width} height={used} fill={sheet.colour} fillOpacity={look === "weeding" ? 0.1 : 0.18} />
@@ -69,16 +83,16 @@ export function SheetDrawing({ sheet, look, done, unit }: Props) {
       {look === "order" && <Order sheet={sheet} done={done} size={text} />}
       <g className="fill-soft" fontSize={text}>
         {ticks(width).map((x) => (
-          <text key={x} x={x} y={-0.5 * margin} textAnchor="middle">
+          <text key={x} x={x} y={-beyond - 0.5 * margin} textAnchor="middle">
             {figure(x)}
           </text>
         ))}
         {ticks(height).map((y) => (
-          <text key={y} x={-0.5 * margin} y={y + text / 3} textAnchor="end">
+          <text key={y} x={-beyond - 0.5 * margin} y={y + text / 3} textAnchor="end">
             {figure(y)}
           </text>
         ))}
-        <text x={width / 2} y={height + 0.55 * margin} textAnchor="middle">
+        <text x={shown.width / 2} y={shown.length + beyond + Math.max(0.55 * margin, 1.1 * text)} textAnchor="middle">
           {sheet.mirrored ? "seen from the cutting side: mirrored" : "seen from the cutting side"}
           {used < sheet.length && ` · ${formatLength(Math.round(sheet.length - used), unit)} left over`}
         </text>

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { Design } from "../api/client";
+import type { Design, Machine } from "../api/client";
 import { Looks } from "../ui/Looks";
 import { Foot } from "./Foot";
 import { MachinePanel } from "./MachinePanel";
@@ -46,7 +46,7 @@ export function SheetsRoom({ design }: { design: Design }) {
           <div className="flex h-13 shrink-0 items-center justify-center">
             <Looks looks={LOOKS} look={look} onLook={setLook} />
           </div>
-          {sheet && <SheetDrawing sheet={sheet} look={look} done={done} unit={design.unit} />}
+          {sheet && <SheetDrawing sheet={sheet} mat={matOf(machine)} look={look} done={done} unit={design.unit} />}
           {sheet && look === "order" && <OrderBar sheet={sheet} done={done} onDone={setDone} />}
           {laid.isError && (
             <p role="alert" className="m-auto max-w-110 p-6 text-center">
@@ -57,7 +57,7 @@ export function SheetsRoom({ design }: { design: Design }) {
         </section>
         <section aria-label="What it takes" className="flex w-75 shrink-0 flex-col gap-4 overflow-y-auto border-l border-line bg-card p-3.5">
           {sheet && <SheetFigures sheet={sheet} unit={design.unit} />}
-          {sheet && <StockSentence design={design} sheet={sheet} />}
+          {sheet && <StockSentence design={design} sheet={sheet} onMat={machine?.fed === "mat"} />}
           {machines && <MachinePanel machines={machines} unit={design.unit} files={sheets.map((one) => one.file)} />}
         </section>
       </main>
@@ -65,3 +65,5 @@ export function SheetsRoom({ design }: { design: Design }) {
     </>
   );
 }
+
+const matOf = (machine: Machine | undefined) => (machine?.fed === "mat" ? { width: machine.mat_width, length: machine.mat_length } : undefined);
