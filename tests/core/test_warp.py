@@ -92,6 +92,39 @@ def test_a_rectangle_under_an_arched_rail_has_the_area_of_a_circular_segment() -
     assert moved.at(np.array([0.3 * width]))[0] == pytest.approx(-rise, abs=1e-3)
 
 
+def test_rails_are_a_coons_patch_of_their_curves() -> None:
+    """Coons' bilinearly blended patch (Farin, Curves and Surfaces for CAGD): the ruled surfaces between both
+    pairs of opposite edges, less the bilinear one of the corners. Two edges are an arc of a circle and a
+    sine here, by formulas of their own; the other two are straight.
+    """
+    wide, high, rise, wave = 160.0, 50.0, 24.0, 14.0
+    radius = (wide**2 / 4.0 + rise**2) / (2.0 * rise)
+
+    def arc(u: Any) -> Any:
+        return np.sqrt(radius**2 - (wide * (u - 0.5)) ** 2) - (radius - rise)
+
+    def sine(u: Any) -> Any:
+        return wave / 2.0 * np.sin(2.0 * np.pi * u)
+
+    u, v = (one.ravel() for one in np.meshgrid(np.linspace(0.0, 1.0, 41), np.linspace(0.0, 1.0, 17)))
+    zero, one = np.zeros_like(u), np.ones_like(u)
+
+    def edge(across: Any, down: Any) -> Any:
+        return np.stack([wide * across, down], axis=1)
+
+    top, bottom = edge(u, -arc(u)), edge(u, high - sine(u))
+    left, right = edge(zero, high * v), edge(one, high * v)
+    corner = {(x, y): edge(x + zero, high * y + zero) for x in (0.0, 1.0) for y in (0.0, 1.0)}
+    a, b = u[:, None], v[:, None]
+    ruled = (1 - b) * top + b * bottom + (1 - a) * left + a * right
+    bilinear = (1 - a) * ((1 - b) * corner[0.0, 0.0] + b * corner[0.0, 1.0])
+    bilinear += a * ((1 - b) * corner[1.0, 0.0] + b * corner[1.0, 1.0])
+    between = [rails.arched(0.0, 0.0, wide, rise), rails.waved(high, 0.0, wide, wave, 1.0, up=True)]
+    onto = rails.Between(np.array([0.0, high]), between, wide / 4.0)
+    made = onto.points(np.stack([wide * u, high * v], axis=1))
+    assert np.abs(made - (ruled - bilinear)).max() < 0.002
+
+
 @pytest.mark.parametrize(("height", "times"), [(20.0, 1.0), (35.0, 3.0)])
 def test_a_sine_is_as_long_as_the_elliptic_integral_says(height: float, times: float) -> None:
     """Length of a sine: its period times 2 sqrt(1 + k^2) E(k^2 / (1 + k^2)) / pi, k its steepest slope."""
