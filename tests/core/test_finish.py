@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import GRID
 from perigram.core.geometry.buffer import buffered
+from perigram.core.geometry.curls import without_curls
 from perigram.core.geometry.finish import APART, DECIMALS, fault, finished
 from perigram.core.geometry.measure import area
 from perigram.core.geometry.offset import grow
@@ -87,6 +88,20 @@ def test_curls_are_cut_off(what: str) -> None:
     assert fault(done) is None
     assert shapely.LinearRing(chords(done.segments)).is_simple
     assert abs(area(done)) == pytest.approx(abs(area(whole)), abs=0.01)
+
+
+def test_a_curl_that_ends_a_hair_before_a_node() -> None:
+    """Edge and share added up are the next edge there, which is none for the last one of a ring."""
+    x = float(np.nextafter(1.0, 0.0))
+    ring = np.array([(1.0, 0.0), (1.1, 0.1), (x, 0.1), (x, -5.0), (-5.0, -5.0), (-5.0, 0.0), (-1.0, 0.0)])
+    ring = np.vstack([ring, [(0.0, 0.0)]])
+    for corners in (ring, np.roll(ring, 3, axis=0)):
+        segments = bezier.line_controls(corners, np.roll(corners, -1, axis=0))
+        loop = np.array([0, len(segments)])
+        whole = Region.from_loops(segments, np.zeros(len(segments), bool), loop, np.array([0, 1]))
+        done = without_curls(whole)
+        assert shapely.LinearRing(chords(done.segments)).is_simple
+        assert abs(area(done)) == pytest.approx(30.0, abs=0.01)
 
 
 def test_a_tip_whose_sides_are_one_for_long_is_only_cut_short() -> None:

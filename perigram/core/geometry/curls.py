@@ -107,11 +107,13 @@ def _curls(xy: Floats) -> list[tuple[float, float, Floats]]:
     around = high - low > gone[-1] / 2.0
     way = np.where(around, gone[-1] - (high - low), high - low)
     places = xy[i] + t[:, None] * (after[i] - xy[i])
+    # So near its end that the sum would say the next edge, it is still this one.
+    at_i, at_j = (np.minimum(edge + share, np.nextafter(edge + 1.0, 0.0)) for edge, share in ((i, t), (j, u)))
     found: list[tuple[float, float, Floats]] = []
     taken: list[tuple[float, float]] = []
     # The widest first: smaller ones that lie in it go with it.
     for k in np.argsort(-way, kind="stable"):
-        start, stop = (float(i[k] + t[k]), float(j[k] + u[k]))
+        start, stop = float(at_i[k]), float(at_j[k])
         if around[k]:
             start, stop = stop, start
         if way[k] > _LONGEST or any(_meet(start, stop, *other, count) for other in taken):
