@@ -12,7 +12,7 @@ from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import GRID
 from perigram.core.geometry.buffer import buffered
 from perigram.core.geometry.curls import without_curls
-from perigram.core.geometry.finish import APART, DECIMALS, fault, finished
+from perigram.core.geometry.finish import APART, DECIMALS, fault, finished, without_hairs
 from perigram.core.geometry.measure import area
 from perigram.core.geometry.offset import grow
 from perigram.core.geometry.overlay import cut_away, overlap, slice_apart, weld
@@ -151,6 +151,17 @@ def test_tips_as_sharp_as_can_be_come_out_simple(
     assert area(done) == pytest.approx(area(given_), rel=1e-4, abs=0.05)
     for loop in done.loop_slices():
         assert shapely.LinearRing(chords(done.segments[loop])).is_simple
+
+
+def test_a_tip_is_cut_off_where_it_is_a_hair_and_no_farther() -> None:
+    """A wedge that is a thirtieth as wide as it is long, with nodes just before it is as wide as a hair."""
+    node, whole = 0.285, 30.0
+    tip = np.array([(0.0, 0.0), (node, node / 60.0), (whole, 0.5), (whole, -0.5), (node, -node / 60.0)])
+    segments = bezier.line_controls(tip, np.roll(tip, -1, axis=0))
+    wedge = Region.from_loops(segments, np.zeros(5, bool), np.array([0, 5]), np.array([0, 1]))
+    done = without_hairs(wedge)
+    (left, _, _, _) = shapely.bounds(done.flattened(0.0005).multipolygon())
+    assert 30.0 * APART - 0.02 <= left <= 30.0 * APART + 0.03
 
 
 def test_hairs_are_cut_off_and_corners_stay() -> None:

@@ -214,8 +214,8 @@ def _near(flat: Flat, apart: float, corner: float, asked: Bools | None = None) -
     t, u, gap = _nearest(a[i], b[i], a[j], b[j])
     close = gap < apart
     i, j, t, u, gap = i[close], j[close], t[close], u[close], gap[close]
-    on_i = _near_part(a[i], b[i], t, a[j], b[j], apart)
-    on_j = _near_part(a[j], b[j], u, a[i], b[i], apart)
+    on_i = _near_part(a[i], b[i], t, a[j], b[j], gap, apart)
+    on_j = _near_part(a[j], b[j], u, a[i], b[i], gap, apart)
     # Where outlines cross they do however near along them that is.
     real = (_along(flat, i, j, on_i, on_j) > corner) | (gap < _TOUCHING)
     if not real.any():
@@ -277,15 +277,15 @@ def _foot(point: Floats, start: Floats, along: Floats) -> tuple[Floats, Floats]:
     return share, np.hypot(*(point - start - share[:, None] * along).T)
 
 
-def _near_part(a: Floats, b: Floats, t: Floats, c: Floats, d: Floats, apart: float) -> Floats:
+def _near_part(a: Floats, b: Floats, t: Floats, c: Floats, d: Floats, gap: Floats, apart: float) -> Floats:
     """From where to where (n, 2), in shares, segments a-b are nearer than `apart` to segments c-d.
 
-    That is around `t`, as far as the two lines stay so near and as c-d reaches.
+    That is around `t`, where `gap` is between them, as far as the two lines stay so near and c-d reaches.
     """
     u, v = b - a, d - c
     size, other = np.maximum(np.hypot(*u.T), 1e-300), np.maximum(np.hypot(*v.T), 1e-300)
     slant = np.abs(bezier.cross(u, v)) / (size * other)
-    reach = apart / np.maximum(slant, 1e-9) / size
+    reach = (apart - gap) / np.maximum(slant, 1e-9) / size
     ends = np.stack([((c - a) * u).sum(axis=1), ((d - a) * u).sum(axis=1)]) / size**2
     low, high = ends.min(axis=0) - apart / size, ends.max(axis=0) + apart / size
     start = np.maximum(t - reach, np.minimum(low, t))
