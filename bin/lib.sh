@@ -88,6 +88,13 @@ build_web() {
 
 port_taken() { (exec 3<>"/dev/tcp/127.0.0.1/$1") 2>/dev/null; }
 
+# without_room FOLDER: says that the disk it lies on is full, where it is.
+without_room() {
+  local left
+  left=$(df --output=avail -k "$1" | tail -1)
+  [ "$left" -gt 20000 ] || printf ': there is no room left on the disk of %s' "$1"
+}
+
 # start_database FOLDER PORT [OPTION...]: a MariaDB on loopback with a data folder of our own, never as root.
 start_database() {
   local folder=$1 port=$2 user=() owner password
@@ -138,7 +145,7 @@ SQL
   export PERIGRAM_DB_PORT=$port PERIGRAM_DB_PASSWORD=$password
   local i
   for i in $(seq 300); do
-    kill -0 "$database_pid" 2>/dev/null || fail "The database did not start; see $folder/error.log."
+    kill -0 "$database_pid" 2>/dev/null || fail "The database did not start$(without_room "$folder"); see $folder/error.log."
     if mariadb --no-defaults -h127.0.0.1 -P"$port" -uperigram -p"$password" -e 'select 1' >/dev/null 2>&1; then return 0; fi
     sleep 0.1
   done

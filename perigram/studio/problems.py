@@ -10,6 +10,7 @@ from typing import Any
 
 from django.conf import settings
 from django.core.exceptions import RequestDataTooBig, SuspiciousOperation
+from django.db.utils import OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI
@@ -29,6 +30,10 @@ _REFUSED = {
 }
 #: Half of a character that is written as two, alone: no text can hold it, but JSON can.
 _HALF = re.compile(rb"\\u[dD][89a-fA-F]")
+
+
+#: MariaDB's numbers for a disk without room: ER_DISK_FULL, ER_RECORD_FILE_FULL.
+_NO_ROOM = (1021, 1114)
 
 
 class Problem(Exception):
@@ -126,6 +131,17 @@ def install(api: NinjaAPI) -> None:
     @api.exception_handler(MultiPartParserError)
     def unreadable(request: HttpRequest, error: Exception) -> HttpResponse:
         return answer(400, *_REFUSED[400])
+
+    @api.exception_handler(OperationalError)
+    def without_room(request: HttpRequest, error: OperationalError) -> HttpResponse:
+        if error.args[:1] and error.args[0] in _NO_ROOM:
+            log.error("%s %s: no room left on the disk", request.method, request.path)
+            return answer(
+                507,
+                "No room left",
+                "There is no room left on the server's disk. It can be saved once there is.",
+            )
+        return failed(request, error)
 
     @api.exception_handler(Exception)
     def failed(request: HttpRequest, error: Exception) -> HttpResponse:

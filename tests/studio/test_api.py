@@ -13,6 +13,7 @@ import pytest
 from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
 from django.test import Client
 from django.utils import timezone
 
@@ -415,3 +416,29 @@ def test_removed_designs_can_be_brought_back_for_a_month(
     client.post(f"/api/designs/{stored.id}/bring-back")
     assert put(client, stored, 1).json() == {"revision": 2}
     assert client.get("/api/designs/removed").json() == []
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_disk_without_room_is_named_and_nothing_is_half_saved(
+    shop: tuple[Client, Any], stored: StoredDesign
+) -> None:
+    """The database's own error for it, raised by the database."""
+    body = {"design": {**stored.body, "name": "Once there is room"}, "base": 1}
+
+    def put() -> Any:
+        return shop[0].put(f"/api/designs/{stored.id}", json.dumps(body), content_type="application/json")
+
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "CREATE TRIGGER full BEFORE INSERT ON studio_revision FOR EACH ROW "
+            "SIGNAL SQLSTATE 'HY000' SET MYSQL_ERRNO = 1114, MESSAGE_TEXT = 'The table is full'"
+        )
+        try:
+            full = put()
+        finally:
+            cursor.execute("DROP TRIGGER full")
+    assert full.status_code == 507
+    assert "no room left on the server's disk" in full.json()["detail"]
+    stored.refresh_from_db()
+    assert (stored.body["name"], stored.revision) == ("Weekend shirt", 1)
+    assert put().json()["revision"] == 2
