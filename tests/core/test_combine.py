@@ -37,6 +37,13 @@ def words(font: str, text: str, size: float = 180.0) -> dict[str, Any]:
     return WORDS | {"font": font, "size": size, "rows": [{"text": text}]}
 
 
+def proof_with(ply: dict[str, Any], *recipe: dict[str, Any]) -> Proof:
+    """The proof of lines of which one ply is cut."""
+    design = {"format": "perigram", "version": 2, "recipe": list(recipe), "plies": [ply]}
+    read = read_design({**design, "materials": [{"id": "m", "name": "Ember smooth", "colour": "#d9532c"}]})
+    return evaluate(read, DesignSources(read))
+
+
 def made(proof: Proof, ref: str) -> Region:
     return next(result.region for result in proof.results if result.ref == ref)
 
@@ -269,6 +276,34 @@ def test_a_texture_in_words_leaves_no_sliver() -> None:
     assert all(not one.buffer(-0.39).is_empty for one in parts)
     assert fine(made(proof, "l2/texture")).difference(fine(made(proof, "l1/letters"))).area < 0.02
     assert any("at the edge dropped" in f.text for f in proof.findings)
+
+
+def test_no_texture_has_a_bit_that_is_narrower_than_what_it_drops() -> None:
+    """What only a hair holds comes off when a ply is made fit to be cut, and would be one then."""
+    scales = {"id": "l2", "kind": "texture", "of": "l1/letters"}
+    lettering = words("anton", "Gull & Anchor", 200.0) | {"gap": 0.3}
+    ply = {"id": "p", "name": "Scales", "material": "m", "results": ["l2/texture"]}
+    proof = proof_with(ply, lettering, scales)
+    assert not [f.text for f in proof.findings if "bit" in f.text]
+    parts = shapely.get_parts(fine(proof.plies[0].region))
+    assert min(2.0 * shapely.maximum_inscribed_circle(one, 0.001).length for one in parts) > 0.99
+
+
+@pytest.mark.parametrize("kind", ["texture", "art", "repeat"])
+def test_what_is_not_chosen_yet_is_said_once(kind: str) -> None:
+    line = {
+        "texture": {"id": "l2", "kind": "texture", "of": "l1/letters", "pattern": "picture"},
+        "art": {"id": "l2", "kind": "art"},
+        "repeat": {"id": "l2", "kind": "repeat", "of": ["l1/letters"], "how": "mirrored", "about": ""},
+    }[kind]
+    name = {"texture": "l2/texture", "art": "l2/art", "repeat": "l2/l1/letters"}[kind]
+    ply = {"id": "p", "name": "Top", "material": "m", "results": [name]}
+    proof = proof_with(ply, words("anton", "HARBOUR"), line)
+    (said,) = [f for f in proof.findings if f.level != "holds" and "strand" not in f.text]
+    assert said.level == "stop"
+    assert "chosen yet" in said.text
+    if kind == "texture":
+        assert proof.plies[0].region.piece_count == 7
 
 
 def test_repeats_are_where_they_should_be() -> None:

@@ -271,11 +271,14 @@ def _add_ply(proof: Proof, ply: Ply, design: Design, results: dict[str, Result],
         proof.findings.append(Finding("stop", f"{ply.name} has no material. Choose one.", ply=ply.id))
         return
     given = [results[ref] for ref in ply.results if ref in results]
-    if len(given) < len(ply.results):
+    missing = [ref for ref in ply.results if ref not in results]
+    said = {finding.line for finding in proof.findings if finding.level == "stop"}
+    # A line that says why it makes nothing says it for the plies cut from it as well.
+    if any(line_of(ref) not in said for ref in missing):
         proof.findings.append(Finding("stop", f"{ply.name} uses a result that is not there now.", ply=ply.id))
     key = _digest(["ply", [r.key for r in given]])
     try:
-        _make_ply(proof, ply, material, key, given, cache)
+        _make_ply(proof, ply, material, key, given, cache, whole=not missing)
     except Exception as error:
         log.exception("Ply %s could not be made", ply.id)
         proof.plies.append(PlyProof(ply, material, key, Region.empty(), Measures.of(Region.empty())))
@@ -284,7 +287,10 @@ def _add_ply(proof: Proof, ply: Ply, design: Design, results: dict[str, Result],
         proof.findings.append(Finding("stop", text, ply=ply.id, about="validity"))
 
 
-def _make_ply(proof: Proof, ply: Ply, material: Material, key: str, given: list[Result], cache: Kept) -> None:
+def _make_ply(
+    proof: Proof, ply: Ply, material: Material, key: str, given: list[Result], cache: Kept, whole: bool
+) -> None:
+    """Args: whole: whether all that the ply is cut from is there."""
     drawn = region = cache.get(key, lambda: drop_slivers(weld([r.region for r in given])))
     # Most plies are one result as it is; saying so spares writing and sending it twice.
     shown = next((r.key for r in given if r.region is drawn), key)
@@ -298,7 +304,7 @@ def _make_ply(proof: Proof, ply: Ply, material: Material, key: str, given: list[
     if not low <= material.smallest <= high:
         says = f"The thinnest strand of {material.name} can be {low:g} to {high:g} mm"
         proof.findings.append(Finding("stop", f"{says}, not {material.smallest:g} mm.", ply=ply.id))
-    elif proof.checked:
+    elif proof.checked and (whole or not region.is_empty):
         found = cache.get(
             (key, "findings", ply.model_dump_json(), material.smallest, material.kind),
             lambda: check_ply(

@@ -23,6 +23,7 @@ import { Rulers } from "./Rulers";
 import { Selection } from "./Selection";
 import { ShapingLayer } from "./ShapingLayer";
 import { unionOf } from "./snap";
+import { Spot } from "./Spot";
 import { useMarquee } from "./useMarquee";
 import { NEARER, useView } from "./useView";
 import { ViewBar } from "./ViewBar";
@@ -190,6 +191,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
         {proof && lettering && !space && <LetterFrame line={lettering} proof={proof} view={view} />}
         {shaping && line && !picking && !space && <ShapingLayer key={line.id} design={design} line={line} shaping={shaping} view={view} />}
         <DragMarks view={view} unit={design.unit} />
+        {lookAt?.design === design && <Spot box={lookAt.box} view={view} />}
         {marquee.box && <rect {...marquee.box} className="pointer-events-none fill-plum/10 stroke-plum" strokeDasharray="4 3" />}
       </svg>
       {lines.some(isPlaced) && <ArrangeBar design={design} lines={lines.filter(isPlaced)} />}

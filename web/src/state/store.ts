@@ -51,7 +51,7 @@ interface BenchState {
   /** what a drag is lined up with just now */
   marks: Marks | null;
   /** a place on the proof that something wants looked at; a new object each time */
-  lookAt: { box: Box } | null;
+  lookAt: { box: Box; design: Design } | null;
   open: (id: string, design: Design) => void;
   change: (edit: (design: Design) => Design) => void;
   select: (line: string | null, others?: string[]) => void;
@@ -111,15 +111,15 @@ export const useBench = create<BenchState>()(
       open: (opened, design) =>
         set({ opened, design, selected: null, others: [], letter: null, ply: null, picking: null, marks: null, lookAt: null }),
       change: (edit) => set((state) => ({ design: edit(state.design) })),
-      select: (selected, others = []) => set({ selected, others, letter: null, ply: null, picking: null, pieceTo: "" }),
+      select: (selected, others = []) => set({ selected, others, letter: null, ply: null, picking: null, pieceTo: "", lookAt: null }),
       selectAlso: (line) =>
         set(({ selected, others }) => {
           const chosen = chosenLines({ selected, others });
           const next = chosen.includes(line) ? chosen.filter((one) => one !== line) : [...chosen, line];
-          return { selected: next[0] ?? null, others: next.slice(1), letter: null, ply: null, picking: null };
+          return { selected: next[0] ?? null, others: next.slice(1), letter: null, ply: null, picking: null, lookAt: null };
         }),
       pickLetter: (letter) => set({ letter }),
-      selectPly: (ply) => set({ ply, selected: null, others: [], letter: null, picking: null }),
+      selectPly: (ply) => set({ ply, selected: null, others: [], letter: null, picking: null, lookAt: null }),
       pick: (picking) => set({ picking }),
       setLook: (look) => set({ look }),
       setShowNodes: (showNodes) => set({ showNodes }),
@@ -131,7 +131,7 @@ export const useBench = create<BenchState>()(
       tryOut: (tried) => set((now) => (now.tried === tried ? now : { tried })),
       setPieceTo: (pieceTo) => set({ pieceTo }),
       setMarks: (marks) => set({ marks }),
-      goTo: (box) => set({ lookAt: { box } }),
+      goTo: (box) => set(({ design }) => ({ lookAt: { box, design } })),
     }),
     {
       partialize: (state) => ({ design: state.design }),

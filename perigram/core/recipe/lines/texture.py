@@ -58,7 +58,9 @@ def run(line: Texture, tools: Tools) -> Outcome:
     if box is None:
         return Outcome({"texture": Made(source), "rest": Made(source)})
     if line.pattern == "picture" and not line.picture:
-        return Outcome({}, [Note("stop", "No picture chosen yet. Choose one whose shapes are repeated.")])
+        # What is to be filled shows meanwhile, and one cause is said once.
+        nothing = [Note("stop", "No picture chosen yet. Choose one whose shapes are repeated.")]
+        return Outcome({"texture": Made(source), "rest": Made(Region.empty())}, nothing)
     # Laid level, then turned about the box's middle: tiles that come to lie on the thing are wanted.
     middle = measure.middle(box)
     half = np.array([box[2] - box[0], box[3] - box[1]]) / 2.0
@@ -74,7 +76,8 @@ def run(line: Texture, tools: Tools) -> Outcome:
     over = Over(float(np.hypot(*half) + np.hypot(*line.shift)), wanted)
     tiles = _laid(line, tools, over, (source.digest(), *line.shift, line.turn)).transformed(onto)
     rest, texture = divide(source, tiles)
-    texture, dropped = drop_bits(texture, line.least)
+    # What only a hair holds would come off when it is made fit to be cut, and be a bit then.
+    texture, dropped = drop_bits(without_hairs(texture), line.least)
     notes = []
     if dropped:
         rest = cut_away(source, texture)
