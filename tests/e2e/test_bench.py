@@ -148,7 +148,9 @@ def test_a_finding_leads_to_its_place_and_is_mended(bench: Bench) -> None:
     check.get_by_role("button", name="2 bits of Lettering under 1 mm").click()
     expect(page.get_by_label("Plies").locator("li[aria-current=true]")).to_contain_text("Lettering")
     assert page.get_by_role("button", name=re.compile("true size")).inner_text() != "50 %", "zoomed in on it"
+    expect(page.get_by_test_id("spot")).to_be_visible()
     check.get_by_role("button", name="Drop them").click()
+    expect(page.get_by_test_id("spot")).to_have_count(0)
     expect(bench.line(5)).to_contain_text("Clean line 3 (line 1): drop bits under 1 mm")
     expect(bench.line(5)).to_contain_text("2 bits under 1 mm dropped")
     expect(check).not_to_contain_text("bits of Lettering")
