@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
 import re
 import zipfile
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -269,6 +271,30 @@ def test_a_stack_of_three_stays_registered_when_its_word_changes(bench: Bench) -
         assert after[name].difference(after["Backing"]).area < 0.01
     assert after["Backing"].boundary.distance(after["Outer backing"].boundary) == pytest.approx(4.0, abs=0.05)
     assert len(shapely.get_parts(after["Backing"])) == 1
+    assert not bench.failures
+
+
+def test_words_are_filled_with_a_picture_of_ones_own(bench: Bench, tmp_path: Path) -> None:
+    page = bench.page
+    letter(bench, "TIDE")
+    bench.add_line("texture", "Fill with a texture")
+    bench.choose(2, "Pattern", "a picture")
+    expect(bench.line(2)).to_contain_text("No picture chosen yet")
+    drop = tmp_path / "drop.svg"
+    drop.write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="10mm" height="10mm" viewBox="0 0 10 10">'
+        '<circle cx="5" cy="5" r="5"/></svg>'
+    )
+    bench.line(2).get_by_role("button", name="Picture: choose").click()
+    with page.expect_file_chooser() as chooser:
+        page.get_by_role("button", name="Bring in an SVG").click()
+    chooser.value.set_files(drop)
+    expect(bench.line(2)).to_contain_text("with a picture, drop, 8 mm wide")
+    bench.settled()
+    discs = shapely.get_parts(cut(bench)["Lettering"])
+    assert len(discs) > 50
+    whole = shapely.area(discs).max()
+    assert whole == pytest.approx(16.0 * math.pi, rel=1e-3), "discs that lie within the letters are whole"
     assert not bench.failures
 
 

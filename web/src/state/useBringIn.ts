@@ -15,6 +15,7 @@ interface What {
 /** A line's first picture comes at its own size and names the ply it is cut in; a later one takes its place. */
 function withPictureIn(design: Design, into: string, picture: Picture): Design {
   const line = design.recipe.find((one) => one.id === into);
+  if (line?.kind === "texture") return withLine(design, into, (now) => (now.kind === "texture" ? { ...now, picture: picture.id } : now));
   if (line?.kind !== "art") return design;
   const first = line.picture === "";
   const named = first
