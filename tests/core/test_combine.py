@@ -289,6 +289,13 @@ def test_no_texture_has_a_bit_that_is_narrower_than_what_it_drops() -> None:
     assert min(2.0 * shapely.maximum_inscribed_circle(one, 0.001).length for one in parts) > 0.99
 
 
+def test_what_is_left_of_nothing_is_called_by_its_line() -> None:
+    far = HEART | {"place": {"x": 900.0, "y": 0.0}}
+    within = {"id": "l3", "kind": "keep_within", "of": ["l1/letters"], "tool": ["l2/shape"]}
+    said = [f.text for f in proof_of(WORDS, far, within).findings if f.line == "l3"]
+    assert said == ["Keep within leaves nothing of line 1."]
+
+
 @pytest.mark.parametrize("kind", ["texture", "art", "repeat"])
 def test_what_is_not_chosen_yet_is_said_once(kind: str) -> None:
     line = {

@@ -29,7 +29,7 @@ from perigram.core.recipe.design import (
     references,
     slots_of,
 )
-from perigram.core.recipe.kinds import Outcome, Pickable, Shaping, Sources, Tools
+from perigram.core.recipe.kinds import Kind, Outcome, Pickable, Shaping, Sources, Tools
 from perigram.core.recipe.lines import kind_of
 from perigram.core.recipe.parts import Made
 from perigram.core.recipe.refs import line_of, ref_to
@@ -229,11 +229,19 @@ def _carried_out(
     ]
     if not any(f.level == "stop" for f in findings):
         findings += [
-            Finding("look", f"{kind.name} leaves no {kind.results.get(name, 'such thing')}.", line=line.id)
+            Finding("look", f"{kind.name} leaves {_nothing(kind, name, design)}.", line=line.id)
             for name, made in outcome.results.items()
             if made.region.is_empty
         ]
     return outcome, findings
+
+
+def _nothing(kind: Kind, name: str, design: Design) -> str:
+    """What a result of a kind is called where it is empty: a thing of its own, or the rest of a source."""
+    if name in kind.results:
+        return f"no {kind.results[name]}"
+    order = [line.id for line in design.recipe]
+    return f"nothing of line {order.index(line_of(name)) + 1}"
 
 
 def _problems(line: Line, results: dict[str, Result], design: Design) -> list[str]:

@@ -53,7 +53,7 @@ function Findings({ design, proof, problem }: { design: Design; proof: ShownProo
   return (
     <footer aria-label="Cut check" className="flex h-14 shrink-0 items-center gap-2.5 border-t border-line bg-card px-4">
       <h2 className="mr-1 font-display text-[14px] font-bold whitespace-nowrap">Cut check</h2>
-      <ul className="flex min-w-0 flex-1 items-center gap-2.5 relative overflow-x-auto [scrollbar-width:none] py-1">
+      <ul className="flex min-w-0 flex-1 items-center gap-2.5 relative overflow-x-auto [scrollbar-width:none] py-1 [mask-image:linear-gradient(to_right,black_calc(100%-1.5rem),transparent)]">
         {problem && (
           <li role="alert" className="text-brick">
             {problem}
