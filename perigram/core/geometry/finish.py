@@ -82,22 +82,25 @@ def without_hairs(region: Region, apart: float = APART) -> Region:
 
 
 def _freed(region: Region, written: Callable[[Region], Region], apart: float = APART) -> Finished:
-    mended, known = False, np.zeros(0, np.uint64)
+    region, mended = written(region), False
+    known, aside = np.zeros(0, np.uint64), list[Region]()
     for _ in range(_ROUNDS):
-        region = written(region)
-        if region.is_empty:
-            break
         keys = bezier.row_hash(region.segments.reshape(-1, 8))
-        near = _too_near(region, apart, ~np.isin(keys, known))
-        if near is None and len(known):
+        near = None if region.is_empty else _too_near(region, apart, ~np.isin(keys, known))
+        if near is None and mended:
             # Once all seems well all is looked at again: what was welded may have led outlines another way.
-            near = _too_near(region, apart, np.ones(len(keys), bool))
+            region, aside = Region.joined([*aside, region]), []
+            keys = bezier.row_hash(region.segments.reshape(-1, 8))
+            near = None if region.is_empty else _too_near(region, apart, np.ones(len(keys), bool))
         if near is None:
             break
-        region, mended = drop_slivers(_mended(region, near, apart), apart), True
-        # Segments that were not too near any other need not be compared with each other again.
+        rest, hurt = _mended(region, near, apart)
+        # Pieces that nothing was wrong with wait; of the others, segments that were not too near any other
+        # need not be compared with each other again.
+        aside.append(rest)
+        region, mended = written(drop_slivers(hurt, apart)), True
         known = np.delete(keys, near.segments)
-    return Finished(region, mended)
+    return Finished(Region.joined([*aside, region]) if aside else region, mended)
 
 
 def on_grid(region: Region) -> Region:
@@ -293,8 +296,10 @@ def _near_part(a: Floats, b: Floats, t: Floats, c: Floats, d: Floats, gap: Float
     return np.clip(np.stack([start, end], axis=1), 0.0, 1.0)
 
 
-def _mended(region: Region, near: _Near, apart: float) -> Region:
-    """The region welded where the void between outlines is too thin, and cut where the solid is."""
+def _mended(region: Region, near: _Near, apart: float) -> tuple[Region, Region]:
+    """The pieces that nothing is wrong with, and the others welded where the void between outlines is too
+    thin, and cut where the solid is.
+    """
     chords = _chords(apart)
     flat = region.flattened(chords)
     polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
@@ -322,7 +327,7 @@ def _mended(region: Region, near: _Near, apart: float) -> Region:
     flats = [r.flattened(chords) for r in given]
     outcome = _quickly(*(r.flattened(chords).multipolygon() for r in (region, welds, cuts)))
     if outcome is not None:
-        return Region.joined([rest, *restore(Edges.of(given, flats), [outcome])])
+        return rest, restore(Edges.of(given, flats), [outcome])[0]
     faces = faces_of(flats)
     points = shapely.point_on_surface(faces)
 
@@ -331,7 +336,7 @@ def _mended(region: Region, near: _Near, apart: float) -> Region:
 
     kept = (inside(region) | inside(welds)) & ~inside(cuts)
     outcome = outlined(faces[kept], flats)
-    return Region.joined([rest, *restore(Edges.of(given, flats), [outcome])])
+    return rest, restore(Edges.of(given, flats), [outcome])[0]
 
 
 def _quickly(body: Any, welds: Any, cuts: Any) -> Any | None:
