@@ -18,6 +18,7 @@ from perigram.core.geometry.offset import grow
 from perigram.core.geometry.overlay import cut_away, overlap, slice_apart, weld
 from perigram.core.geometry.region import Region
 from perigram.core.geometry.stroke import Pen, stroked
+from perigram.core.geometry.tips import blunted
 
 from .material import EVERY, assert_keeps_its_promises, box, clipped_area, disc, polygon, row
 
@@ -151,6 +152,25 @@ def test_tips_as_sharp_as_can_be_come_out_simple(
     assert area(done) == pytest.approx(area(given_), rel=1e-4, abs=0.05)
     for loop in done.loop_slices():
         assert shapely.LinearRing(chords(done.segments[loop])).is_simple
+
+
+@pytest.mark.parametrize("lean", [0.4, 1.5])
+def test_a_tip_between_a_curve_and_a_line_ends_in_a_line_across(lean: float) -> None:
+    slope = np.tan(np.radians(lean))
+    curve = np.array(
+        [(0.0, 0.0), (10.0, 10.0 * slope), (20.0, 20.0 * slope + 0.02), (30.0, 30.0 * slope + 2.0)]
+    )
+    corners = np.array([curve[3], (30.0, 0.0), curve[0]])
+    segments = np.concatenate([curve[None], bezier.line_controls(corners[:-1], corners[1:])])
+    whole = Region.from_loops(segments, np.array([True, False, False]), np.array([0, 3]), np.array([0, 1]))
+    done = blunted(whole)
+    across = np.hypot(*(done.end - done.start).T)
+    assert done.node_count == 4
+    assert 0.0015 < across.min() < 0.006
+    assert done.start[:, 0].min() == pytest.approx(0.003 / slope, rel=0.5)
+    assert abs(area(done)) == pytest.approx(abs(area(whole)), abs=0.01)
+    # What is blunt is left alone.
+    assert blunted(done) is done
 
 
 def test_a_tip_is_cut_off_where_it_is_a_hair_and_no_farther() -> None:

@@ -7,6 +7,7 @@ import subprocess
 from dataclasses import replace
 from functools import cache
 from io import BytesIO, StringIO
+from itertools import combinations
 from pathlib import Path
 from typing import Literal
 
@@ -137,6 +138,31 @@ def nearest_tour(region: Region) -> float:
         at = nodes[np.hypot(*(nodes - at).T).argmin()]
         gone += away
     return gone
+
+
+@given(st.integers(1, 60), st.floats(20.0, 90.0), st.sampled_from([0.5, 3.0, 12.5]), st.floats(0.0, 20.0))
+@settings(max_examples=20)
+def test_copies_lie_in_rows_as_many_as_fit(copies: int, size: float, apart: float, edge: float) -> None:
+    """As many across and down as go with the distance between them, and no two nearer than that."""
+    stocks = [CutPly(name, "Reed", "#5E7F57", False, disc(0, 0, size), 305.0, 420.0) for name in "ab"]
+    how = Sheets(copies=copies, apart=apart, edge=edge, marks="none")
+    sheets = [sheet for sheet in lay_out(stocks, how) if sheet.stock is stocks[0]]
+    laid = [len(sheet.placed) for sheet in sheets for _ in range(sheet.times)]
+    assert sum(laid) == copies
+    # On the grid of hundredths a distance may come out that much larger.
+    across, down = (int((room - 2.0 * edge + apart - 0.05) / (2.0 * size + apart)) for room in (305.0, 420.0))
+    assert laid[:-1] == [laid[0]] * (len(laid) - 1)
+    assert laid[0] >= min(copies, across * down)
+    for sheet in sheets:
+        boxes = sheet.work.piece_boxes()
+        assert boxes.min() >= edge - 0.01
+        assert (boxes.max(axis=0)[2:] <= np.array([305.0, 420.0]) - edge + 0.01).all()
+        gaps = (
+            shapely.distance(*np.array(list(combinations(shapely.box(*boxes.T), 2))).T)
+            if len(boxes) > 1
+            else []
+        )
+        assert min(gaps, default=apart) >= apart - 1e-6
 
 
 @given(
