@@ -83,14 +83,17 @@ def test_the_plan_on_paper_says_what_the_plan_says(unit: str, size: tuple[float,
     boxes = [one.get_bounds() for one in filled]
     grounds = [b for b in boxes if b[2] - b[0] == pytest.approx(32.0 * 72 / 25.4, abs=0.1)]
     assert len(grounds) == len(plan.steps)
+    seen = 0
     for x0, y0, x1, y1 in grounds:
         inside = [b for b in boxes if b[1] >= y0 - 0.1 and b[3] <= y1 + 0.1 and b[2] - b[0] < x1 - x0 - 1]
         # All together they lie in the middle, as large as the ground leaves room for.
         if inside:
+            seen += 1
             left, low, right, high = (f(b[k] for b in inside) for k, f in enumerate((min, min, max, max)))
             assert (left + right) / 2 == pytest.approx((x0 + x1) / 2, abs=0.2)
             assert (low + high) / 2 == pytest.approx((y0 + y1) / 2, abs=0.2)
             assert 0.8 < max((right - left) / (x1 - x0), (high - low) / (y1 - y0)) < 0.9
+    assert seen == sum(bool(step.shown) for step in plan.steps)
 
 
 def test_a_long_plan_takes_more_pages_and_any_name_is_set() -> None:
