@@ -554,6 +554,25 @@ def test_what_cannot_hold_says_what_would(line: dict[str, Any], says: str) -> No
         assert not [f.text for f in mended.findings if f.level == "stop"], "what is offered holds"
 
 
+@pytest.mark.parametrize(
+    ("shape", "pulled"),
+    [
+        ({"shape": "level"}, ["top.moved"]),
+        ({"shape": "tilted"}, ["top.rise"]),
+        ({"shape": "arched", "rise": 40.0}, ["top.rise"]),
+        ({"shape": "waved", "times": 2.0}, ["top.rise", "top.rise"]),
+        ({"shape": "own", "points": [(0.25, 12.0), (0.75, -8.0)]}, ["top.points.0", "top.points.1"]),
+    ],
+)
+def test_a_rail_is_pulled_where_it_is(shape: dict[str, Any], pulled: list[str]) -> None:
+    line = {"id": "l2", "kind": "rails", "of": ["l1/letters"], "top": shape}
+    shaping = proof_of(WORDS, line).shapings["l2"]
+    handles = [one for one in shaping.handles if one.value.startswith("top.")]
+    assert [one.value for one in handles] == pulled
+    top = shapely.LineString(shaping.curves[0])
+    assert all(top.distance(shapely.Point(one.at)) < 0.1 for one in handles)
+
+
 def test_nothing_pulled_leaves_all_as_it_is() -> None:
     still: list[dict[str, Any]] = [
         {"kind": "bend", "rise": 0},
