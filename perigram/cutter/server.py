@@ -77,7 +77,12 @@ def serve(machine: Machine, port: int) -> tuple[socketserver.TCPServer, Threadin
     class Listener(socketserver.ThreadingTCPServer):
         allow_reuse_address = daemon_threads = True
 
-    wire, asked = Listener((HOST, port), Wire), ThreadingHTTPServer((HOST, port + 1), Asked)
+    wire = Listener((HOST, port), Wire)
+    try:
+        asked = ThreadingHTTPServer((HOST, port + 1), Asked)
+    except OSError:
+        wire.server_close()
+        raise
     for run in (wire.serve_forever, asked.serve_forever, machine.run):
         threading.Thread(target=run, daemon=True).start()
     return wire, asked

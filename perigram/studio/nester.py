@@ -14,25 +14,20 @@ Work = tuple[str, tuple[Item, ...], list[int], Room]
 Written = list[list[list[float]]]
 
 
-def nest_all(theirs: Connection, work: list[Work], seconds: float, most: int) -> None:
-    """Nest ply after ply, telling of everything better as it is found: ply, layouts, mm of roll.
+def nest_ply(theirs: Connection, work: Work, seconds: float, most: int) -> None:
+    """Nest a ply, telling of everything better as it is found: ply, layouts, mm of roll.
 
     Args:
         most: bytes of memory it may take.
     """
     bound(most)
-    for one in work:
-        _nest(theirs, one, seconds)
-    theirs.close()
-
-
-def _nest(theirs: Connection, work: Work, seconds: float) -> None:
     ply, items, wanted, room = work
 
     def tell(layouts: Layouts) -> None:
         theirs.send((ply, written(layouts), length_used(layouts, items, room)))
 
     nest(items, wanted, room, seconds, tell)
+    theirs.close()
 
 
 def written(layouts: Layouts) -> Written:

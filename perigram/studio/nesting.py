@@ -10,7 +10,8 @@ import hashlib
 import multiprocessing
 import threading
 import time
-from collections.abc import Sequence
+from collections.abc import Generator, Sequence
+from contextlib import closing
 from datetime import timedelta
 from multiprocessing.connection import Connection
 from typing import Any
@@ -31,14 +32,20 @@ from perigram.core.sheet.sheet import Sheet
 from perigram.studio import services
 from perigram.studio.machines import machine_of
 from perigram.studio.models import Nest
-from perigram.studio.nester import Work, nest_all, read
+from perigram.studio.nester import Work, nest_ply, read
 from perigram.studio.problems import Problem
+
+#: By ply: where its items lie, and mm of roll taken by boxes and nested.
+Found = dict[str, tuple[Any, float, float]]
 
 #: Seconds between looks at what was found and whether to stop; after so many without one nobody watches.
 _OFTEN = 0.5
 _ABANDONED = timedelta(seconds=15)
-#: The packer takes longer than it is told to, but not so many times and seconds.
-_OVERTIME, _GRACE = 2.5, 30.0
+#: The packer may take longer than it is told to: after so many times that, and seconds, a ply is left at what
+#: was found.
+_OVERTIME, _GRACE = 1.1, 2.0
+#: Seconds that a process may take to begin.
+_STARTING = 30.0
 #: Seconds that all plies of a design are nested in together at most.
 _LONGEST = 900.0
 #: What a shop has nested lately is kept.
@@ -130,42 +137,60 @@ def _key(plies: Sequence[CutPly], how: Sheets) -> str:
 
 
 def _watch(pk: int, work: list[Work], seconds: float) -> None:
-    """Follow a process that nests until it is done, stopped or out of time, and keep what it finds."""
-    context = multiprocessing.get_context("forkserver")
-    ours, theirs = context.Pipe(duplex=False)
-    process = context.Process(
-        target=nest_all, args=(theirs, work, seconds, settings.READING_BYTES), daemon=True
-    )
-    began = time.monotonic()
-    expected = seconds * len(work)
+    """Have one ply after the other nested until all are or it is stopped, and keep what is found."""
+    found: Found = {}
+    began, expected = time.monotonic(), max(1.0, seconds * len(work))
     try:
-        process.start()
-        theirs.close()
-        found: dict[str, tuple[Any, float, float]] = {}
-        alive = True
-        while alive and time.monotonic() < began + _OVERTIME * expected + _GRACE:
-            alive = process.is_alive()
-            alive &= _heard(ours, found)
-            row = Nest.objects.get(pk=pk)
-            row.layouts = {ply: layouts for ply, (layouts, _, _) in found.items()}
-            row.before = sum(before for _, before, _ in found.values())
-            row.after = sum(after for _, _, after in found.values())
-            row.share = min(0.99, (time.monotonic() - began) / max(expected, 1.0))
-            row.save(update_fields=["layouts", "before", "after", "share", "updated"])
-            if row.stopped:
-                break
+        for one in work:
+            with closing(_nested(one, seconds, found)) as looks:
+                for _ in looks:
+                    if not _keep(pk, found, (time.monotonic() - began) / expected):
+                        return
     except Nest.DoesNotExist:
         # Removed meanwhile: nobody waits for it.
         return
     finally:
-        if process.pid is not None:
-            process.kill()
-        ours.close()
         Nest.objects.filter(pk=pk).update(working=False, share=1.0)
         connection.close()
 
 
-def _heard(ours: Connection, found: dict[str, tuple[Any, float, float]]) -> bool:
+def _keep(pk: int, found: Found, share: float) -> bool:
+    """Keep what was found by now; False where it is to be left at that."""
+    row = Nest.objects.get(pk=pk)
+    row.layouts = {ply: layouts for ply, (layouts, _, _) in found.items()}
+    row.before = sum(before for _, before, _ in found.values())
+    row.after = sum(after for _, _, after in found.values())
+    row.share = min(0.99, share)
+    row.save(update_fields=["layouts", "before", "after", "share", "updated"])
+    return not row.stopped
+
+
+def _nested(one: Work, seconds: float, found: Found) -> Generator[None, None, None]:
+    """Nest a ply in a process of its own, pausing for a look now and then; ended when its time is up."""
+    context = multiprocessing.get_context("forkserver")
+    ours, theirs = context.Pipe(duplex=False)
+    process = context.Process(
+        target=nest_ply, args=(theirs, one, seconds, settings.READING_BYTES), daemon=True
+    )
+    until = time.monotonic() + _STARTING
+    begun, alive = False, True
+    try:
+        process.start()
+        theirs.close()
+        while alive and time.monotonic() < until:
+            # What it said last is heard though it has ended by then.
+            alive = process.is_alive()
+            alive &= _heard(ours, found)
+            if not begun and one[0] in found:
+                begun, until = True, time.monotonic() + _OVERTIME * seconds + _GRACE
+            yield
+    finally:
+        if process.pid is not None:
+            process.kill()
+        ours.close()
+
+
+def _heard(ours: Connection, found: Found) -> bool:
     """Take in all that a process has found within a while; False once it has hung up."""
     try:
         wait = _OFTEN

@@ -21,7 +21,8 @@ from perigram.core.sheet.blade import led
 from perigram.core.sheet.compare import Comparison, compare
 from perigram.core.sheet.order import cut_order, outlines_in_order
 from perigram.cutter.machine import Machine
-from perigram.cutter.server import HOST, serve
+from perigram.cutter.server import HOST
+from tests.cutting import running
 
 from .material import EVERY, row
 
@@ -55,15 +56,9 @@ class Wired:
 
 @pytest.fixture
 def cutter(tmp_path: Path) -> Iterator[Wired]:
-    with socket.socket() as probe:
-        probe.bind((HOST, 0))
-        port = probe.getsockname()[1]
     machine = Machine(610.0, 3000.0, 40.0, 100_000.0, tmp_path)
-    servers = serve(machine, port)
-    yield Wired(machine, port)
-    for one in servers:
-        one.shutdown()
-        one.server_close()
+    with running(machine) as port:
+        yield Wired(machine, port)
 
 
 def words(seed: int) -> Region:

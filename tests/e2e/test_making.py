@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-import socket
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
@@ -14,8 +13,8 @@ from playwright.sync_api import APIResponse, Route, expect
 from pypdfium2 import PdfDocument
 
 from perigram.cutter.machine import Machine
-from perigram.cutter.server import HOST, serve
 from perigram.studio.models import CutJob, Nest
+from tests.cutting import running
 
 from .conftest import Bench
 from .test_bench import axe, open_demo
@@ -111,16 +110,10 @@ def test_a_design_that_does_not_fit_says_so_where_it_is_laid(bench: Bench) -> No
 @pytest.fixture
 def cutter(settings: Any, tmp_path: Path) -> Iterator[Machine]:
     """The simulated cutter beside the server, in a hurry."""
-    with socket.socket() as probe:
-        probe.bind((HOST, 0))
-        settings.CUTTER_PORT = probe.getsockname()[1]
     settings.STICK = tmp_path / "stick"
     machine = Machine(610.0, 3000.0, 40.0, 120.0, settings.STICK)
-    servers = serve(machine, settings.CUTTER_PORT)
-    yield machine
-    for one in servers:
-        one.shutdown()
-        one.server_close()
+    with running(machine) as settings.CUTTER_PORT:
+        yield machine
 
 
 def test_a_sheet_is_sent_paused_cut_and_compared(bench: Bench, cutter: Machine) -> None:
