@@ -200,6 +200,8 @@ def test_a_figure_is_looked_for_and_the_whole_design_made_as_wide_as_typed(bench
     page.get_by_role("button", name="laurel").click()
     expect(bench.line(2)).to_contain_text("Draw a laurel 60 mm by")
     bench.add_line("ring", "Ring ring")
+    # Until the server has answered, what was saved before still stands as saved.
+    expect(bench.line(3)).to_contain_text("Ring line")
     bench.settled()
     before = StoredDesign.objects.get().body
 
