@@ -79,7 +79,7 @@ _CHANGES = [
 
 
 def test_a_picked_piece_is_still_the_one_a_person_would_point_at() -> None:
-    """Of 100 changes upstream after a pick: what it stands for is most of what that letter shares with the
+    """Of 200 changes upstream after a pick: what it stands for is most of what that letter shares with the
     plate, or a finding says that it is not sure.
     """
     plate = {"id": "l2", "kind": "shape", "figure": "rounded box", "width": 400.0, "height": 24.0}
@@ -95,7 +95,7 @@ def test_a_picked_piece_is_still_the_one_a_person_would_point_at() -> None:
     assert pick["anchor"]["part"] == [0, 1], "held by its letter"
     rng = random.Random(7)
     unsure = 0
-    for _ in range(100):
+    for _ in range(200):
         changed = WORDS | rng.choice(_CHANGES)(rng) | rng.choice(_CHANGES)(rng)
         proof = proof_of(changed, plate, {**slicing, "picks": [{**pick, "to": ""}]})
         assert not [f for f in proof.findings if f.level == "stop"]
@@ -106,7 +106,7 @@ def test_a_picked_piece_is_still_the_one_a_person_would_point_at() -> None:
         (gone,) = dropped
         meant = fine(made_parts(proof)[1])
         assert gone.intersection(meant).area > 0.9 * gone.area
-    assert unsure <= 10, f"{unsure} of 100 not sure"
+    assert unsure <= 20, f"{unsure} of 200 not sure"
 
 
 def made_parts(proof: Proof) -> list[Region]:

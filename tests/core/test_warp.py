@@ -210,11 +210,9 @@ MAPS: dict[str, Any] = {
 }
 
 
-@pytest.mark.parametrize("number", range(len(MAPS)))
-def test_every_font_comes_out_as_near_as_promised(number: int) -> None:
-    kind = list(MAPS)[number]
-    # Two kinds of five for each font.
-    for entry in [one for k, one in enumerate(font_catalogue()) if (k + number) % 5 < 2]:
+@pytest.mark.parametrize("kind", MAPS)
+def test_every_font_comes_out_as_near_as_promised(kind: str) -> None:
+    for entry in font_catalogue():
         region = words("Rig Sé8 ends", entry.id)
         corner = bounds(region)
         assert corner

@@ -12,7 +12,7 @@ import shapely
 from perigram.core.geometry.clean import narrow_pieces
 from perigram.core.geometry.finish import fault
 from perigram.core.geometry.measure import Box
-from perigram.core.geometry.region import TOLERANCE, Region
+from perigram.core.geometry.region import Region
 from perigram.core.geometry.thin import looked_below, strands
 
 
@@ -67,8 +67,7 @@ def check_ply(
         reason, (x, y) = wrong
         text = f"{name} cannot be cut: {reason}. Move something a little there, or clean the ply."
         findings.append(Finding("stop", text, ply=ply, place=(x, y, x, y), about="validity"))
-    # Widths are known to so much only: what was kept as just wide enough is not complained of.
-    narrow = narrow_pieces(region, smallest - TOLERANCE)
+    narrow = narrow_pieces(region, smallest)
     bits = _by_size(region.flat.polygon_array()[narrow])
     if bits:
         what = "1 bit" if len(bits) == 1 else f"{len(bits)} bits"

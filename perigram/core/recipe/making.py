@@ -13,6 +13,9 @@ Split = Literal["no", "butt", "overlap"]
 Peel = Literal["hot", "warm", "cold"]
 Pressure = Literal["light", "medium", "firm"]
 
+#: Whatever is asked for, what is cut lies so many mm apart: along a shared edge the blade would go twice.
+LEAST = 0.5
+
 
 class Sheets(Strict):
     """How plies lie on the sheets they are cut from."""
@@ -28,8 +31,7 @@ class Sheets(Strict):
     #: registered: a design larger than its sheets is cut in parts that meet, or overlap by so much
     split: Split = "no"
     overlap: FiniteFloat = ranged(10.0, 1.0, 100.0)
-    #: mm between what is laid; nearer than the least, a shared edge would be cut twice
-    apart: FiniteFloat = ranged(5.0, 0.5, 100.0)
+    apart: FiniteFloat = ranged(5.0, LEAST, 100.0)
     edge: FiniteFloat = ranged(8.0, 0.0, 100.0)
     marks: Marks = "crosses"
     #: a rectangle cut round each design, so that what is not wanted lifts in one

@@ -13,10 +13,10 @@ from perigram.core.geometry import measure
 from perigram.core.geometry.finish import finished
 from perigram.core.geometry.overlay import overlap
 from perigram.core.geometry.region import Region
-from perigram.core.recipe.making import Sheets
+from perigram.core.recipe.making import LEAST, Sheets
 from perigram.core.sheet import packing
 from perigram.core.sheet.marks import box_region, marks_round, room
-from perigram.core.sheet.packing import LEAST, STEP, Layouts, fits, settled
+from perigram.core.sheet.packing import STEP, Layouts, fits, settled
 from perigram.core.sheet.seams import Part, parts_of
 from perigram.core.sheet.sheet import Item, Placed, Sheet, no_lines, sides
 from perigram.core.sheet.weeding import lines_through

@@ -15,14 +15,12 @@ import spyrrow
 
 from perigram.core.formats.page import CutPly
 from perigram.core.geometry.bezier import Floats
-from perigram.core.recipe.making import Sheets
+from perigram.core.recipe.making import LEAST, Sheets
 from perigram.core.sheet.counters import bundled, unbundled
 from perigram.core.sheet.sheet import Item, Placed, placing, sides
 
 #: Places on sheets are multiples of so many mm, which keeps numbers on the grid plies were checked on.
 STEP = 0.01
-#: Whatever is asked for, what is cut lies so many mm apart: along a shared edge the blade would go twice.
-LEAST = 0.5
 #: So many pieces at most are packed loosely: the packer takes seconds for more.
 MOST_PIECES = 3_000
 #: So many at most are nested by their outlines.
