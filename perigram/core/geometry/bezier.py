@@ -41,6 +41,21 @@ def evaluate(cubics: Floats, t: Floats) -> Floats:
     return _blend(cubics, (s * s * s, 3.0 * (s * s * t), 3.0 * (s * t * t), t * t * t))
 
 
+def evaluate_of(cubics: Floats, which: Ints, t: Floats) -> Floats:
+    """Points (n, 2) of `cubics[which[i]]` at `t[i]`: as `evaluate`, for many points on few cubics."""
+    s = 1.0 - t
+    weights = (s * s * s, 3.0 * (s * s * t), 3.0 * (s * t * t), t * t * t)
+    # Columns of few cubics stay in the processor's cache; whole cubics gathered for every point do not.
+    columns = np.ascontiguousarray(cubics.reshape(-1, 8).T)
+    out = np.empty((len(t), 2))
+    for axis in (0, 1):
+        total = weights[0] * columns[axis].take(which)
+        for k in range(1, 4):
+            total += weights[k] * columns[2 * k + axis].take(which)
+        out[:, axis] = total
+    return out
+
+
 def derivative(cubics: Floats, t: Floats) -> Floats:
     """First derivatives (n, 2) of `cubics[i]` at `t[i]`."""
     s = 1.0 - t
@@ -76,6 +91,14 @@ def subcurve(cubics: Floats, start: Floats, end: Floats) -> Floats:
         ],
         axis=1,
     )
+
+
+def boxes(cubics: Floats) -> tuple[Floats, Floats]:
+    """The corners (n, 2) of the boxes round cubics and their handles."""
+    a, b, c, d = cubics[:, 0], cubics[:, 1], cubics[:, 2], cubics[:, 3]
+    # Pair by pair: over an axis of four NumPy takes five times as long.
+    low = np.minimum(np.minimum(a, b), np.minimum(c, d))
+    return low, np.maximum(np.maximum(a, b), np.maximum(c, d))
 
 
 def steps_for(cubics: Floats, tolerance: float) -> Ints:
@@ -117,6 +140,16 @@ def meet(a: Floats, b: Floats, t: Floats, u: Floats) -> tuple[Floats, Floats]:
 def cross(a: Floats, b: Floats) -> Any:
     """The z of the cross product of vectors along the last axis."""
     return a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0]
+
+
+def dot(a: Floats, b: Floats) -> Any:
+    """The dot product of vectors along the last axis; ten times as quick as summing over so short an axis."""
+    return a[..., 0] * b[..., 0] + a[..., 1] * b[..., 1]
+
+
+def same(a: Floats, b: Floats) -> Any:
+    """Which points along the last axis are the same to the bit."""
+    return (a[..., 0] == b[..., 0]) & (a[..., 1] == b[..., 1])
 
 
 def expand(counts: Ints) -> tuple[Ints, Ints]:

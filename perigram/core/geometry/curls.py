@@ -14,6 +14,7 @@ import shapely
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.flat import Flat, boxes_of
+from perigram.core.geometry.near import near_segments
 from perigram.core.geometry.region import FINE, Region
 
 #: Chords in mm that curls are seen on.
@@ -26,14 +27,21 @@ def without_curls(region: Region) -> Region:
     """The region with its curls cut off where the outline crosses itself; itself, where it does not."""
     if region.is_empty:
         return region
-    flat = region.flattened(FINEST)
+    loop, _ = bezier.expand(np.diff(region.loop_offsets))
+    i, j = (loop[one] for one in near_segments(region, 2.0 * FINEST))
+    doubtful = np.zeros(region.loop_count, bool)
+    doubtful[i[i == j]] = True
+    looked_at = region.select_loops(doubtful)
+    flat = looked_at.flattened(FINEST)
     crossed = _crossed(flat)
     if not crossed.any():
         return region
-    loops = [
-        _uncurled(region, flat, loop) if crossed[loop] else region.segments[segments]
-        for loop, segments in enumerate(region.loop_slices())
-    ]
+    uncurled = {
+        loop: _uncurled(looked_at, flat, k)
+        for k, loop in enumerate(np.flatnonzero(doubtful).tolist())
+        if crossed[k]
+    }
+    loops = [uncurled.get(k, region.segments[own]) for k, own in enumerate(region.loop_slices())]
     straight = [(one == bezier.line_controls(one[:, 0], one[:, 3])).all(axis=(1, 2)) for one in loops]
     sizes = np.cumsum([0, *map(len, loops)])
     return Region.from_loops(np.concatenate(loops), ~np.concatenate(straight), sizes, region.polygon_offsets)

@@ -61,7 +61,7 @@ def _least_squares(points: Floats, u: Floats, first: Floats, last: Floats) -> Fl
     near, far = 3.0 * s * s * u, 3.0 * s * u * u
     share = (s * s * s + near)[..., None]
     rest = points - end[:, None] - share * (start - end)[:, None]
-    cos = (first * last).sum(axis=1)
+    cos = bezier.dot(first, last)
     aa, bb = (near * near).sum(axis=1), (far * far).sum(axis=1)
     ab = -(near * far).sum(axis=1) * cos
     ra = np.einsum("nk,nkj,nj->n", near, rest, first)
@@ -84,9 +84,9 @@ def _feet(cubics: Floats, points: Floats, u: Floats) -> tuple[Floats, Floats]:
     repeated, at = np.repeat(cubics, k, axis=0), u.ravel()
     gap = bezier.evaluate(repeated, at) - points.reshape(-1, 2)
     speed, turn = bezier.derivative(repeated, at), bezier.second_derivative(repeated, at)
-    square = (speed * speed).sum(axis=1)
-    slope = square + (gap * turn).sum(axis=1)
-    step = (gap * speed).sum(axis=1) / np.where(slope > 1e-300, slope, np.inf)
+    square = bezier.dot(speed, speed)
+    slope = square + bezier.dot(gap, turn)
+    step = bezier.dot(gap, speed) / np.where(slope > 1e-300, slope, np.inf)
     moved = np.clip(at - step, 0.0, 1.0).reshape(n, k)
     moved[:, 0], moved[:, -1] = 0.0, 1.0
     across = np.abs(bezier.cross(gap, speed)) / np.sqrt(np.maximum(square, 1e-300))

@@ -51,8 +51,12 @@ class Flat:
 
 def close_rings(xy: Floats, ring_offsets: Ints) -> tuple[Floats, Ints]:
     """Repeat every ring's first vertex at its end."""
-    closed = np.insert(xy, ring_offsets[1:], xy[ring_offsets[:-1]], axis=0)
-    return closed, ring_offsets + np.arange(len(ring_offsets))
+    ring, _ = bezier.expand(np.diff(ring_offsets))
+    offsets = ring_offsets + np.arange(len(ring_offsets))
+    closed = np.empty((offsets[-1], 2))
+    closed[np.arange(len(xy)) + ring] = xy
+    closed[offsets[1:] - 1] = xy[ring_offsets[:-1]]
+    return closed, offsets
 
 
 def edge_runs(

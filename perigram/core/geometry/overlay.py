@@ -150,7 +150,7 @@ def folds_back(outcomes: Sequence[Any]) -> bool:
         after[np.append(first[1:], len(step)) - 1] = first
         size = np.hypot(*step.T)
         turned = np.abs(bezier.cross(step, step[after])) < _HAIR * size * size[after]
-        if (turned & ((step * step[after]).sum(axis=1) < 0.0)).any():
+        if (turned & (bezier.dot(step, step[after]) < 0.0)).any():
             return True
     return False
 

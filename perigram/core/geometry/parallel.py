@@ -301,7 +301,7 @@ def _wound(region: Region, segments: Floats) -> Bools:
 
 def _turn(a: Floats, b: Floats) -> Floats:
     """By how many radians (n,) directions turn."""
-    return np.asarray(np.arctan2(bezier.cross(a, b), (a * b).sum(axis=1)))
+    return np.asarray(np.arctan2(bezier.cross(a, b), bezier.dot(a, b)))
 
 
 def _stretch(segments: Floats, probes: Floats, distance: float) -> Floats:
@@ -330,7 +330,7 @@ def _joints(parts: _Parts, distance: float) -> _Joints:
     after = parts.following
     leave = directions(parts.cubics, parts.high)
     enter = directions(parts.cubics[after], parts.low[after])
-    turn = np.arctan2(bezier.cross(leave, enter), (leave * enter).sum(axis=1))
+    turn = np.arctan2(bezier.cross(leave, enter), bezier.dot(leave, enter))
     # Parts of one segment go on smoothly, whatever rounding says.
     turn[(parts.owner[after] == parts.owner) & (after > np.arange(len(after)))] = 0.0
     # Turning nearly straight back leaves the side of the turn to rounding. An arc round the tip does no

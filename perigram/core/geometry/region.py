@@ -270,9 +270,9 @@ class Region:
 
     def piece_boxes(self) -> Floats:
         """A box (p, 4) round every polygon and the handles of its curves: min x, min y, max x, max y."""
-        controls, first = self.curves[self.curve], self.loop_offsets[self.polygon_offsets[:-1]]
-        low = np.minimum.reduceat(controls.min(axis=1), first, axis=0)
-        return np.hstack([low, np.maximum.reduceat(controls.max(axis=1), first, axis=0)])
+        low, high = bezier.boxes(self.curves[self.curve])
+        first = self.loop_offsets[self.polygon_offsets[:-1]]
+        return np.hstack([np.minimum.reduceat(low, first, axis=0), np.maximum.reduceat(high, first, axis=0)])
 
     def select_polygons(self, keep: Bools) -> Region:
         """Only the polygons marked in `keep` (p,)."""
@@ -345,33 +345,36 @@ def _flatten(region: Region, tolerance: float) -> Flat:
     A curve is stepped on a grid that depends on the whole curve alone, so any two segments on the
     same curve share the vertices of the stretch they share.
     """
-    steps = bezier.steps_for(region.curves, tolerance)
-    steps[~region.curved] = 1
+    steps = np.ones(len(region.curves), np.intp)
+    steps[region.curved] = bezier.steps_for(region.curves[region.curved], tolerance)
     n = steps[region.curve]
     low, high = region.span.min(axis=1), region.span.max(axis=1)
     # Grid points strictly inside the span; a billionth of a step apart counts as the same point.
     first = np.floor(low * n + 1e-9).astype(np.intp) + 1
     last = np.ceil(high * n - 1e-9).astype(np.intp) - 1
     inner = np.maximum(0, last - first + 1)
-    segment, place = bezier.expand(inner + 1)
+    starts = np.concatenate([[0], np.cumsum(inner + 1)])
+    of, place = bezier.expand(inner)
+    # Every segment so far has a node of its own before its grid points.
+    between = np.arange(1, len(of) + 1) + of
     backwards = region.span[:, 0] > region.span[:, 1]
-    grid = np.where(backwards[segment], last[segment] - place + 1, first[segment] + place - 1)
-    t_start = grid / n[segment]
-    is_node = place == 0
-    t_start[is_node] = region.span[:, 0]
+    grid = np.where(backwards, last, first)[of] + np.where(backwards, -1, 1)[of] * place
+
+    node = starts[:-1]
+    t_start = np.empty(starts[-1])
+    t_start[node] = region.span[:, 0]
+    t_start[between] = grid / n[of]
     t_end = np.empty_like(t_start)
     t_end[:-1] = t_start[1:]
-    last_of_segment = np.cumsum(inner + 1) - 1
-    t_end[last_of_segment] = region.span[:, 1]
+    t_end[starts[1:] - 1] = region.span[:, 1]
 
-    xy = np.empty((len(segment), 2))
-    xy[is_node] = region.start
-    between = ~is_node
+    xy = np.empty((starts[-1], 2))
+    xy[node] = region.start
+    xy[between] = bezier.evaluate_of(region.curves, region.curve[of], t_start[between])
     # Adding zero turns -0.0 into 0.0, so that equal coordinates have equal bits.
-    xy[between] = bezier.evaluate(region.curves[region.curve[segment[between]]], t_start[between])
     xy += 0.0
-    starts = np.concatenate([[0], np.cumsum(inner + 1)])
     rings = starts[region.loop_offsets]
     following = np.arange(1, len(xy) + 1)
     following[rings[1:] - 1] = rings[:-1]
+    segment = np.repeat(np.arange(len(n)), inner + 1)
     return Flat(xy, segment, np.stack([t_start, t_end], axis=1), following, rings, region.polygon_offsets)

@@ -72,7 +72,7 @@ class Edges:
         first = np.searchsorted(ordered, bezier.row_hash(points))
         place = first[:, None] + np.arange(_AT_A_POINT)
         edge = order[np.minimum(place, len(order) - 1)]
-        same = (place < len(order)) & (self.start[edge] == points[:, None]).all(axis=2)
+        same = (place < len(order)) & bezier.same(self.start[edge], points[:, None])
         return np.where(same, edge, -1)
 
     @cached_property
@@ -274,12 +274,12 @@ def _origins(edges: Edges, begin: Floats, end: Floats) -> tuple[Ints, Floats]:
     source, t = np.full(n, -1), np.empty((n, 2))
     at_begin = edges.starting_at(begin)
     for candidate in at_begin.T:
-        whole = (source < 0) & (candidate >= 0) & (edges.end[candidate] == end).all(axis=1)
+        whole = (source < 0) & (candidate >= 0) & bezier.same(edges.end[candidate], end)
         source[whole], t[whole] = candidate[whole], edges.t[candidate[whole]]
     rest = np.flatnonzero(source < 0)
     at_end = edges.starting_at(end[rest])
     for candidate in at_end.T:
-        whole = (candidate >= 0) & (edges.end[candidate] == begin[rest]).all(axis=1) & (source[rest] < 0)
+        whole = (candidate >= 0) & bezier.same(edges.end[candidate], begin[rest]) & (source[rest] < 0)
         source[rest[whole]], t[rest[whole]] = candidate[whole], edges.t[candidate[whole], ::-1]
     # What is left was cut. Most often one of its ends is a vertex, and so an end of the edge it is on.
     cut = source[rest] < 0
@@ -311,11 +311,11 @@ def _best_fit(
         (n,) the edge or -1, (n, 2) the parameters of the ends on it, (n,) how far the ends are off.
     """
     along = edges.end[edge] - edges.start[edge]
-    squared = np.maximum((along * along).sum(axis=1), 1e-300)
+    squared = np.maximum(bezier.dot(along, along), 1e-300)
 
     def fit(points: Floats) -> tuple[Floats, Floats]:
         offset = points[piece] - edges.start[edge]
-        share = np.clip((offset * along).sum(axis=1) / squared, 0.0, 1.0)
+        share = np.clip(bezier.dot(offset, along) / squared, 0.0, 1.0)
         return share, np.hypot(*(offset - share[:, None] * along).T)
 
     share_begin, miss_begin = fit(begin)

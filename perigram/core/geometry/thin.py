@@ -155,7 +155,7 @@ def _corners(following: Ints, along: Floats, inside: bool) -> Floats:
     """The angle (v,) in radians that is looked out of at each vertex; 0 where it is no such corner."""
     before = np.empty_like(following)
     before[following] = np.arange(len(following))
-    turn = np.arctan2(bezier.cross(along[before], along), (along[before] * along).sum(axis=1))
+    turn = np.arctan2(bezier.cross(along[before], along), bezier.dot(along[before], along))
     opening = -turn if inside else turn
     return np.where(opening > _CORNER, opening, 0.0)
 
@@ -182,9 +182,9 @@ def _with_company(start: Floats, end: Floats, below: float) -> Ints:
     lines = shapely.linestrings(np.stack([start, end], axis=1))
     one, other = shapely.STRtree(lines).query(lines, predicate="dwithin", distance=_NEAR * below)
     along = unit(end - start)
-    joined = (start[one] == end[other]).all(axis=1) | (end[one] == start[other]).all(axis=1)
+    joined = bezier.same(start[one], end[other]) | bezier.same(end[one], start[other])
     # Neighbours face each other only where one runs back along the other.
-    back = (along[one] * along[other]).sum(axis=1) < -np.cos(1.3 * _FACING)
+    back = bezier.dot(along[one], along[other]) < -np.cos(1.3 * _FACING)
     real = (one != other) & (~joined | back)
     return np.unique(one[real])
 
@@ -196,7 +196,7 @@ _Looks = tuple[Floats, Floats, Ints, Ints, Ints]
 def _from_walls(bits: _Bits, middle: Floats, tree: KDTree, below: float) -> _Looks:
     """Straight across from the middle of every bit that has another facing it near by."""
     pairs = tree.query_pairs(_NEAR * below, output_type="ndarray")
-    back = (bits.facing[pairs[:, 0]] * bits.facing[pairs[:, 1]]).sum(axis=1) <= -np.cos(1.3 * _FACING)
+    back = bezier.dot(bits.facing[pairs[:, 0]], bits.facing[pairs[:, 1]]) <= -np.cos(1.3 * _FACING)
     likely = np.zeros(len(middle), bool)
     likely[pairs[back].ravel()] = True
     both = np.concatenate([pairs, pairs[:, ::-1]])
@@ -249,7 +249,7 @@ def _across(
     meets = np.flatnonzero(meets & (bits.edge[bit] != edge))
     order = meets[np.lexsort((reach[meets], ray[meets]))]
     first = order[np.flatnonzero(np.diff(ray[order], prepend=-1))]
-    back = (way[first] * bits.facing[bit[first]]).sum(axis=1) <= -np.cos(_FACING)
+    back = bezier.dot(way[first], bits.facing[bit[first]]) <= -np.cos(_FACING)
     first = first[back]
     tips = origin[first] + reach[first, None] * way[first]
     return origin[first], tips, edge[first], bits.edge[bit[first]]
@@ -269,7 +269,7 @@ def _between_corners(
     for one, other in ((0, 1), (1, 0)):
         way = unit(start[pairs[:, other]] - start[pairs[:, one]])
         middle = unit(facing[before[pairs[:, one]]] + facing[pairs[:, one]])
-        seen &= (way * middle).sum(axis=1) >= np.cos(corners[pairs[:, one]] / 2.0)
+        seen &= bezier.dot(way, middle) >= np.cos(corners[pairs[:, one]] / 2.0)
     one, other = pairs[seen].T
     return start[one], start[other], one, other
 
@@ -295,12 +295,12 @@ def _narrowed(region: Region, a: Floats, b: Floats, on_a: Ints, on_b: Ints) -> t
         du, dv = bezier.derivative(first, u), -bezier.derivative(second, v)
         uu = (du * du + apart * bezier.second_derivative(first, u)).sum(axis=1)
         vv = (dv * dv - apart * bezier.second_derivative(second, v)).sum(axis=1)
-        uv = (du * dv).sum(axis=1)
+        uv = bezier.dot(du, dv)
         # A little added makes the step a descent where walls run alike and there is no single answer.
         more = 1e-3 * (np.abs(uu) + np.abs(vv)) + np.maximum(0.0, -np.minimum(uu, vv))
         uu, vv = uu + more, vv + more
         safe = np.where(np.abs(uu * vv - uv * uv) < 1e-300, np.inf, uu * vv - uv * uv)
-        gu, gv = (apart * du).sum(axis=1), (apart * dv).sum(axis=1)
+        gu, gv = bezier.dot(apart, du), bezier.dot(apart, dv)
         u = np.clip(u - (gu * vv - gv * uv) / safe, 0.0, 1.0)
         v = np.clip(v - (gv * uu - gu * uv) / safe, 0.0, 1.0)
     return bezier.evaluate(first, u), bezier.evaluate(second, v)

@@ -222,7 +222,7 @@ def _fitted_over(region: Region, tolerance: float) -> Region:
 def _anchors(region: Region, tolerance: float) -> Bools:
     """Which nodes have to stay: corners, and extremes of curves."""
     enter, leave = _directions(region)
-    turn = np.abs(np.arctan2(bezier.cross(leave, enter), (leave * enter).sum(axis=1)))
+    turn = np.abs(np.arctan2(bezier.cross(leave, enter), bezier.dot(leave, enter)))
     along = np.minimum(np.abs(enter), np.abs(leave)).min(axis=1)
     steep = np.maximum(np.abs(enter[:, 0] - leave[:, 0]), np.abs(enter[:, 1] - leave[:, 1]))
     before = np.empty_like(region.following)
@@ -296,7 +296,7 @@ class _Stretches:
     def _ends(self) -> tuple[Floats, Floats]:
         """The directions stretches begin and end with: of smooth nodes, the middle of both sides'."""
         enter, leave = _directions(self.region)
-        smooth = (enter * leave).sum(axis=1) > np.cos(_CORNER)
+        smooth = bezier.dot(enter, leave) > np.cos(_CORNER)
         both = unit(enter + leave)
         _, segment = self.members()
         last = self.region.following[segment[np.cumsum(self.count) - 1]]

@@ -65,7 +65,7 @@ def _sharp(region: Region, before: Ints) -> Ints:
     """The segments that begin at a sharp tip, one side of which is a curve."""
     leave = directions(region.segments, np.zeros(region.node_count))
     enter = directions(region.segments, np.ones(region.node_count))[before]
-    back = (leave * enter).sum(axis=1) < -np.cos(np.radians(_SHARP))
+    back = bezier.dot(leave, enter) < -np.cos(np.radians(_SHARP))
     curved = ~(region.straight & region.straight[before])
     return np.flatnonzero(back & curved & (before != np.arange(len(before))))
 

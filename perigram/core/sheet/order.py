@@ -8,6 +8,7 @@ from heapq import heapify, heappop, heappush
 import numpy as np
 import shapely
 
+from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.region import Region
 
@@ -197,7 +198,7 @@ def _is_smooth(region: Region) -> np.ndarray:
     leave, enter = legs[row, real.argmax(axis=1)], legs[row, 2 - real[:, ::-1].argmax(axis=1)]
     before = np.empty_like(enter)
     before[region.following] = enter
-    turn = np.arctan2(before[:, 0] * leave[:, 1] - before[:, 1] * leave[:, 0], (before * leave).sum(axis=1))
+    turn = np.arctan2(bezier.cross(before, leave), bezier.dot(before, leave))
     return np.asarray(np.abs(turn) < np.radians(_SMOOTH))
 
 

@@ -79,5 +79,5 @@ def sharpest_corner(path: Path) -> float:
     """By how many radians a closed path turns at most where two of its cubics meet."""
     arrive = bezier.derivative(path.cubics, np.full(len(path.cubics), 1.0))
     leave: Floats = np.roll(bezier.derivative(path.cubics, np.zeros(len(path.cubics))), -1, axis=0)
-    turn = np.arctan2(bezier.cross(arrive, leave), (arrive * leave).sum(axis=1))
+    turn = np.arctan2(bezier.cross(arrive, leave), bezier.dot(arrive, leave))
     return float(np.abs(turn).max())

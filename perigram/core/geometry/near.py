@@ -1,0 +1,225 @@
+"""Outlines that come too near each other: where, and which parts of them.
+
+Which segments may is told from their control points, so that only the chords of those few are compared.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from perigram.core.geometry import bezier
+from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.fit import unit
+from perigram.core.geometry.flat import Flat, boxes_of
+from perigram.core.geometry.region import Region
+
+#: Outlines nearer to each other than this many mm cannot be cut apart.
+APART = 0.01
+#: Walls that meet within this many times that along the outline are sides of one corner, however sharp.
+_CORNER = 30.0
+#: Chords that distances between outlines are measured on are off by this share of what is looked for.
+_CHORDS = 0.2
+#: Nearer than this many mm is in one place.
+TOUCHING = 1e-6
+
+#: The cosine of the widest angle by which what goes onward leaves its way, to either side.
+_AHEAD = 0.2
+
+
+@dataclass(frozen=True, eq=False)
+class Near:
+    """Pairs of edges that come too near each other.
+
+    Attributes:
+        first, second: (n, 2, 2) the near parts of both.
+        between: (n, 2) the middle between where they are nearest.
+        gap: (n,) how near they come in mm.
+        loop: (2n,) the loops they are of.
+        segments: (2n,) the segments they are of.
+    """
+
+    first: Floats
+    second: Floats
+    between: Floats
+    gap: Floats
+    loop: Ints
+    segments: Ints
+
+
+def too_near(
+    region: Region, apart: float, asked: Bools | None = None, looked_for: float | None = None
+) -> Near | None:
+    """Where outlines come nearer than `apart` mm other than round a corner of theirs.
+
+    Args:
+        asked: (n,) segments of which each pair must have one; all of them if not given.
+        looked_for: what chords and corners are measured by, in mm; `apart` if not given.
+    """
+    looked_for = apart if looked_for is None else looked_for
+    corner, flat = _CORNER * looked_for, region.flattened(_CHORDS * looked_for)
+    a, b = flat.xy, flat.xy[flat.following]
+    edges = _edges_between(flat, region, near_segments(region, apart + _CHORDS * looked_for, asked), apart)
+    boxes = boxes_of(np.minimum(a, b)[edges] - apart / 2.0, np.maximum(a, b)[edges] + apart / 2.0)
+    i, j = edges[shapely.STRtree(boxes).query(boxes)]
+    about = np.ones(len(a), bool) if asked is None else asked[flat.segment]
+    real = (i < j) & (about[i] | about[j]) & (flat.following[i] != j) & (flat.following[j] != i)
+    i, j = np.concatenate([[i[real], j[real]], _folds(flat, a, b)], axis=1)
+    if len(i) == 0:
+        return None
+    t, u, gap = _nearest(a[i], b[i], a[j], b[j])
+    close = gap < apart
+    i, j, t, u, gap = i[close], j[close], t[close], u[close], gap[close]
+    on_i = _near_part(a[i], b[i], t, a[j], b[j], gap, apart)
+    on_j = _near_part(a[j], b[j], u, a[i], b[i], gap, apart)
+    # Where outlines cross they do however near along them that is.
+    real = (_along(flat, i, j, on_i, on_j) > corner) | (gap < TOUCHING)
+    if not real.any():
+        return None
+    i, j, t, u, on_i, on_j = i[real], j[real], t[real], u[real], on_i[real], on_j[real]
+    step_i, step_j = (b - a)[i], (b - a)[j]
+    return Near(
+        a[i, None] + on_i[..., None] * step_i[:, None],
+        a[j, None] + on_j[..., None] * step_j[:, None],
+        (a[i] + t[:, None] * step_i + a[j] + u[:, None] * step_j) / 2.0,
+        gap[real],
+        loops_of(flat, np.concatenate([i, j])),
+        flat.segment[np.concatenate([i, j])],
+    )
+
+
+def near_segments(region: Region, apart: float, asked: Bools | None = None) -> tuple[Ints, Ints]:
+    """Pairs i <= j of segments that may come nearer than `apart` mm to each other, or to themselves.
+
+    Left out are only those that cannot: their control points lie apart, or on either side of a strip that
+    wide along the chord of one; or one goes on where the other ends, and neither ever turns back.
+
+    Args:
+        asked: (n,) segments of which each pair must have one; all of them if not given.
+    """
+    controls = region.segments
+    low, high = bezier.boxes(controls)
+    boxes = boxes_of(low - apart / 2.0, high + apart / 2.0)
+    about = np.ones(len(boxes), bool) if asked is None else asked
+    which = np.flatnonzero(about)
+    i, j = shapely.STRtree(boxes).query(boxes[which])
+    i = which[i]
+    # A pair of two that are asked for is found from both sides.
+    once = (i < j) | ~about[j]
+    i, j = i[once], j[once]
+    likely = ~(_beside(controls[i], controls[j], apart) | _beside(controls[j], controls[i], apart))
+    i, j = i[likely], j[likely]
+    after, before = region.following[i] == j, region.following[j] == i
+    first, second = np.where(before, j, i), np.where(before, i, j)
+    onward = (after ^ before) & _onward(np.concatenate([controls[first], controls[second]], axis=1))
+    i, j = i[~onward], j[~onward]
+    alone = which[~_onward(controls[which])]
+    return np.concatenate([np.minimum(i, j), alone]), np.concatenate([np.maximum(i, j), alone])
+
+
+def _beside(first: Floats, second: Floats, apart: float) -> Bools:
+    """(n,) whether a strip `apart` mm wide along the chord of one cubic lies between it and the other."""
+    chord = unit(first[:, 3] - first[:, 0])
+    normal = np.stack([-chord[:, 1], chord[:, 0]], axis=1)[:, None]
+    own, other = (bezier.dot(points - first[:, :1], normal) for points in (first, second))
+    left = other.min(axis=1) > own.max(axis=1) + apart
+    return np.asarray(left | (other.max(axis=1) < own.min(axis=1) - apart))
+
+
+def _onward(points: Floats) -> Bools:
+    """(n,) whether from control point to control point (n, k, 2) all goes about one way.
+
+    Tangents lie between the steps: within such a cone the way from one place to another is so many times
+    the distance between them at most.
+    """
+    steps = points[:, 1:] - points[:, :-1]
+    along = unit(unit(steps).sum(axis=1))[:, None]
+    ahead = bezier.dot(steps, along) >= _AHEAD * np.hypot(steps[..., 0], steps[..., 1])
+    return np.asarray(ahead.all(axis=1))
+
+
+def _edges_between(flat: Flat, region: Region, pairs: tuple[Ints, Ints], apart: float) -> Ints:
+    """The flat edges of pairs of segments that lie where the boxes round both do."""
+    a, b = flat.xy, flat.xy[flat.following]
+    first = np.searchsorted(flat.segment, np.arange(region.node_count + 1))
+    count = np.diff(first)
+    low = np.minimum.reduceat(np.minimum(a, b), first[:-1]) - apart
+    high = np.maximum.reduceat(np.maximum(a, b), first[:-1]) + apart
+    i, j = pairs
+    left, right = np.maximum(low[i], low[j]), np.minimum(high[i], high[j])
+    found = np.zeros(len(a), bool)
+    for one in (i, j):
+        pair, place = bezier.expand(count[one])
+        edge = first[one][pair] + place
+        p, q = a[edge], b[edge]
+        x, y = ((np.maximum(p, q) >= left[pair]) & (np.minimum(p, q) <= right[pair])).T
+        found[edge[x & y]] = True
+    return np.flatnonzero(found)
+
+
+def _folds(flat: Flat, a: Floats, b: Floats) -> Ints:
+    """Neighbouring edges (2, n) that run back along each other."""
+    u, v = b - a, (b - a)[flat.following]
+    size = np.hypot(*u.T) * np.hypot(*v.T)
+    back = (bezier.dot(u, v) < 0.0) & (np.abs(bezier.cross(u, v)) < size / _CORNER)
+    return np.stack([np.flatnonzero(back), flat.following[back]])
+
+
+def _along(flat: Flat, i: Ints, j: Ints, on_i: Floats, on_j: Floats) -> Floats:
+    """How far (n,) near parts of edges reach from each other along the outline; infinite on two outlines."""
+    size = np.hypot(*(flat.xy[flat.following] - flat.xy).T)
+    ring, _ = bezier.expand(np.diff(flat.ring_offsets))
+    before = np.cumsum(size) - size
+    around = np.bincount(ring, size, minlength=len(flat.ring_offsets) - 1)[ring[i]]
+    at_i = before[i, None] + on_i * size[i, None]
+    at_j = before[j, None] + on_j * size[j, None]
+    way = np.abs(at_i[:, :, None] - at_j[:, None, :]).reshape(-1, 4)
+    way = np.minimum(way, around[:, None] - way).max(axis=1)
+    return np.where(ring[i] == ring[j], way, np.inf)
+
+
+def _nearest(a: Floats, b: Floats, c: Floats, d: Floats) -> tuple[Floats, Floats, Floats]:
+    """Where on segments a-b and c-d they are nearest, as shares (n,), and how near in mm."""
+    u, v = b - a, d - c
+    cross = bezier.cross(u, v)
+    safe = np.where(np.abs(cross) > 1e-300, cross, np.inf)
+    t, s = bezier.cross(c - a, v) / safe, bezier.cross(c - a, u) / safe
+    meet = (np.abs(t - 0.5) <= 0.5) & (np.abs(s - 0.5) <= 0.5) & np.isfinite(safe)
+    # Where they do not cross, an end of one is nearest to the other.
+    feet = [_foot(a, c, v), _foot(b, c, v), _foot(c, a, u), _foot(d, a, u)]
+    gaps = np.array([away for _, away in feet])
+    zero, one = np.zeros(len(a)), np.ones(len(a))
+    best, row = gaps.argmin(axis=0), np.arange(len(a))
+    on_first = np.array([zero, one, feet[2][0], feet[3][0]])[best, row]
+    on_second = np.array([feet[0][0], feet[1][0], zero, one])[best, row]
+    return np.where(meet, t, on_first), np.where(meet, s, on_second), np.where(meet, 0.0, gaps[best, row])
+
+
+def _foot(point: Floats, start: Floats, along: Floats) -> tuple[Floats, Floats]:
+    """Where on segments points are nearest to, as shares (n,), and how far away in mm."""
+    square = np.maximum(bezier.dot(along, along), 1e-300)
+    share = np.clip(bezier.dot(point - start, along) / square, 0.0, 1.0)
+    return share, np.hypot(*(point - start - share[:, None] * along).T)
+
+
+def _near_part(a: Floats, b: Floats, t: Floats, c: Floats, d: Floats, gap: Floats, apart: float) -> Floats:
+    """From where to where (n, 2), in shares, segments a-b are nearer than `apart` to segments c-d.
+
+    That is around `t`, where `gap` is between them, as far as the two lines stay so near and c-d reaches.
+    """
+    u, v = b - a, d - c
+    size, other = np.maximum(np.hypot(*u.T), 1e-300), np.maximum(np.hypot(*v.T), 1e-300)
+    slant = np.abs(bezier.cross(u, v)) / (size * other)
+    reach = (apart - gap) / np.maximum(slant, 1e-9) / size
+    ends = np.stack([bezier.dot(c - a, u), bezier.dot(d - a, u)]) / size**2
+    low, high = ends.min(axis=0) - apart / size, ends.max(axis=0) + apart / size
+    start = np.maximum(t - reach, np.minimum(low, t))
+    end = np.minimum(t + reach, np.maximum(high, t))
+    return np.clip(np.stack([start, end], axis=1), 0.0, 1.0)
+
+
+def loops_of(flat: Flat, edge: Ints) -> Ints:
+    """The loop that each flat edge belongs to."""
+    return np.searchsorted(flat.ring_offsets, edge, side="right") - 1
