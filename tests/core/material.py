@@ -106,6 +106,12 @@ def _ring_area(ring: np.ndarray) -> float:
     return float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum() / 2)
 
 
+def away(outline: shapely.Geometry, points: np.ndarray) -> np.ndarray:
+    """How far points are from an outline: by lines to it, as GEOS finds those by an index of its edges."""
+    shapely.prepare(outline)
+    return shapely.length(shapely.shortest_line(outline, points))
+
+
 def bezier_area(a: Region, b: Region, kind: str) -> float:
     """Area of an overlay by a Bezier boolean library working on the curves themselves."""
     operation = {

@@ -14,7 +14,7 @@ from perigram.core.geometry.region import Region
 from perigram.core.sheet.blade import led
 from perigram.core.sheet.order import cut_order, outlines_in_order
 
-from .material import EVERY, row
+from .material import EVERY, away, row
 
 #: The holder is moved in steps of so many mm.
 _STEP = 0.004
@@ -43,7 +43,7 @@ def tip_of(ways: list[Floats], offset: float, heading: float) -> list[Floats]:
 
 
 def far(line: Floats, target: Floats) -> float:
-    return float(shapely.distance(shapely.points(line), shapely.linestrings(target)).max())
+    return float(away(shapely.linestrings(target), shapely.points(line)).max())
 
 
 @given(

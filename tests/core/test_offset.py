@@ -14,7 +14,7 @@ from perigram.core.geometry.measure import area, length
 from perigram.core.geometry.offset import grow, misses
 from perigram.core.geometry.pen import RegionPen
 
-from .material import EVERY, HEAVY, SCRIPT, assert_keeps_its_promises, box, disc, fine, polygon, row
+from .material import EVERY, HEAVY, SCRIPT, assert_keeps_its_promises, away, box, disc, fine, polygon, row
 from .test_overlay import OPERATIONS, random_pair
 
 #: What the core promises of every computed outline, in mm.
@@ -25,7 +25,7 @@ def distance_error(source: Region, grown: Region, distance: float) -> float:
     """How far, in mm, grown's outline is off the distance, at points all along it."""
     outline = shapely.boundary(fine(source))
     points = shapely.points(grown.flattened(0.0005).xy)
-    return float(np.abs(shapely.distance(outline, points) - abs(distance)).max())
+    return float(np.abs(away(outline, points) - abs(distance)).max())
 
 
 def strays(source: Region, grown: Region, distance: float) -> int:
@@ -36,6 +36,7 @@ def strays(source: Region, grown: Region, distance: float) -> int:
     promised must lie inside and outside of grown (the latter unless the source is nearer elsewhere).
     """
     flat, outline = fine(source), shapely.boundary(fine(source))
+    shapely.prepare(outline)
     buffered = shapely.boundary(shapely.buffer(flat, distance, quad_segs=32))
     samples = shapely.points(shapely.get_coordinates(shapely.segmentize(buffered, 0.25)))
     feet = shapely.get_coordinates(shapely.shortest_line(outline, samples)).reshape(-1, 2, 2)
@@ -46,8 +47,8 @@ def strays(source: Region, grown: Region, distance: float) -> int:
     inner, outer = (near, far) if distance > 0 else (far, near)
     shape = fine(grown)
     shapely.prepare(shape)
-    true = np.abs(shapely.distance(outline, samples) - abs(distance)) < 0.05
-    beyond = shapely.distance(outline, shapely.points(far)) > abs(distance) + 0.9 * PROMISED
+    true = np.abs(away(outline, samples) - abs(distance)) < 0.05
+    beyond = away(outline, shapely.points(far)) > abs(distance) + 0.9 * PROMISED
     outside = shapely.contains_xy(shape, outer) & (beyond if distance > 0 else True)
     inside = ~shapely.contains_xy(shape, inner) & (beyond if distance < 0 else True)
     return int((true & (outside | inside)).sum())

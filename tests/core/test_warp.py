@@ -26,7 +26,7 @@ from perigram.core.warp.net import Net, even, resized
 from perigram.core.warp.path import Along, Path, through, wave
 from perigram.library import DesignSources, font_catalogue
 
-from .material import assert_keeps_its_promises, box, disc, fine
+from .material import assert_keeps_its_promises, away, box, disc, fine
 from .test_parts import plies_of
 
 WORDS = {"id": "l1", "kind": "letter", "font": "bowlby-one", "size": 250.0, "gap": 1.2}
@@ -46,9 +46,8 @@ def words(text: str, font: str = "bowlby-one") -> Region:
 def furthest(source: Region, onto: Map, result: Region) -> float:
     """How far in mm the mapped truth is from a result at most, sampled much finer than either was made."""
     true = shapely.points(onto.points(source.flattened(0.001).xy))
-    outline = shapely.get_parts(shapely.boundary(result.flattened(0.0005).multipolygon()))
-    _, away = shapely.STRtree(outline).query_nearest(true, return_distance=True, all_matches=False)
-    return float(away.max())
+    outline = shapely.boundary(result.flattened(0.0005).multipolygon())
+    return float(away(outline, true).max())
 
 
 # -- closed forms
@@ -304,8 +303,8 @@ def test_rows_are_as_far_apart_as_asked_square_to_their_rail(apart: float) -> No
     upper, lower = (rail.parallel(side * apart / 2.0) for side in (-1.0, 1.0))
     wide = np.linspace(-40.0, width + 40.0, 60_001)
     below = shapely.LineString(np.stack([wide, lower.at(wide)], axis=1))
-    away = shapely.distance(shapely.points(x, upper.at(x)), below)
-    assert away == pytest.approx(np.full(len(x), apart), abs=0.02)
+    found = away(below, shapely.points(x, upper.at(x)))
+    assert found == pytest.approx(np.full(len(x), apart), abs=0.02)
 
     line = {
         "id": "l2",

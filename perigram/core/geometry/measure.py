@@ -9,7 +9,7 @@ import shapely
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats
-from perigram.core.geometry.flat import Flat
+from perigram.core.geometry.flat import Flat, apart
 from perigram.core.geometry.region import FINE, Region
 
 #: Abscissae and weights on [0, 1]; 16 points give the length of a letter's curve to about 1e-9.
@@ -88,12 +88,12 @@ def distance(a: Region, b: Region) -> float:
 
 
 def off_outline(points: Floats, flat: Flat) -> float:
-    """How far in mm points (n, 2) are from flattened outlines at most; found through a tree of edges."""
+    """How far in mm points (n, 2) are from flattened outlines at most."""
     if len(points) == 0 or len(flat.xy) == 0:
         return 0.0
-    edges = shapely.STRtree(shapely.linestrings(np.stack([flat.xy, flat.xy[flat.following]], axis=1)))
-    _, away = edges.query_nearest(shapely.points(points), return_distance=True, all_matches=False)
-    return float(away.max())
+    outline = shapely.boundary(flat.multipolygon())
+    shapely.prepare(outline)
+    return float(apart(outline, shapely.points(points)).max())
 
 
 def contains(region: Region, points: Floats) -> Bools:

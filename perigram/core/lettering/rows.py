@@ -89,13 +89,13 @@ class SetRow:
         return letter.outline.region.transformed(np.array([[self.scale, 0.0, x], [0.0, self.scale, y]]))
 
     @cached_property
-    def shape(self) -> shapely.GeometryCollection:
-        """The letters before nudging, for distances to other rows."""
+    def shape(self) -> shapely.MultiPolygon:
+        """The letters before nudging, for distances to other rows; they may overlap."""
 
         def moved(letter: Letter, left: float) -> shapely.MultiPolygon:
             return shapely.transform(letter.outline.polygon, lambda xy: self.scale * xy + (left, 0.0))
 
-        return shapely.GeometryCollection(list(map(moved, self.letters, self._lefts)))
+        return shapely.multipolygons(shapely.get_parts(list(map(moved, self.letters, self._lefts))))
 
     @property
     def width(self) -> float:
@@ -184,7 +184,7 @@ def set_even(row: SetRow, setting: Setting, width: float, even: Even) -> SetRow:
 def stack(rows: Sequence[SetRow], leads: Sequence[Lead], align: Align) -> list[tuple[float, float]]:
     """Where each row goes, one under another; the first one's lead counts for nothing."""
     places: list[tuple[float, float]] = []
-    above: shapely.GeometryCollection | None = None
+    above: shapely.MultiPolygon | None = None
     for row, lead in zip(rows, leads, strict=True):
         x = -{"left": 0.0, "centre": 0.5, "right": 1.0}[align] * row.width
         y = 0.0

@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 
 from perigram.core.geometry.bezier import Floats, Ints
+from perigram.core.geometry.flat import apart
 
 #: Gaps come out within this many mm of what was asked.
 PRECISION = 1e-4
@@ -53,7 +54,7 @@ def slide(
     left can never pass the contact (sphere tracing; Hart 1996); secant steps hurry it along.
 
     Args:
-        fixed, moving: (n,) GEOS geometries; an empty one on either side gives a shift of NaN.
+        fixed, moving: (n,) GEOS polygons; an empty one on either side gives a shift of NaN.
         gaps: (n,) clear gaps in mm.
         along: unit vector of the shift, (1, 0) or (0, 1).
         start: (n,) shifts beyond which no position comes nearer than the gap, NaN where none is known.
@@ -66,7 +67,10 @@ def slide(
     live = np.flatnonzero(~(shapely.is_empty(fixed) | shapely.is_empty(moving)))
     if len(live) == 0:
         return shift
-    still, mover, wanted = fixed[live], moving[live], np.maximum(gaps[live], 0.0)
+    # Coming from outside, outlines meet before anything else does.
+    still, mover = shapely.boundary(fixed[live]), shapely.boundary(moving[live])
+    shapely.prepare(still)
+    wanted = np.maximum(gaps[live], 0.0)
     still_box, mover_box = shapely.bounds(still), shapely.bounds(mover)
     beside = still_box[:, axis + 2] - mover_box[:, axis]
     widths = np.minimum(*(box[:, axis + 2] - box[:, axis] for box in (still_box, mover_box)))
@@ -78,7 +82,7 @@ def slide(
     active = np.arange(len(live))
     for _ in range(_ROUNDS):
         here = at[active]
-        room = shapely.distance(still[active], _shifted(mover[active], here, axis)) - wanted[active]
+        room = apart(still[active], _shifted(mover[active], here, axis)) - wanted[active]
         with np.errstate(invalid="ignore", divide="ignore"):
             slope = (last_room[active] - room) / (last_at[active] - here)
         # Only close to a contact with a gap is it safe to trust the slope: overlap has no depth.

@@ -13,6 +13,7 @@ from shapely import affinity
 
 from perigram.core.geometry import measure
 from perigram.core.geometry.bezier import Floats
+from perigram.core.geometry.flat import apart
 from perigram.core.geometry.measure import Box, union_box
 from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
@@ -41,6 +42,8 @@ class Holding(Map, Protocol):
 
 
 M = TypeVar("M", bound=Holding)
+#: How far a polygon is from something, in mm.
+Room = Callable[[shapely.Polygon], float]
 
 
 def group_box(tools: Tools, refs: Sequence[str]) -> Box | None:
@@ -161,14 +164,14 @@ def _shifts(letters: Sequence[Part], onto: Map, first: float) -> list[float]:
     shifts = [first]
     before = _seen(flats[0], _placing(onto, feet[0], first))
     for i in range(1, len(letters)):
-        gap = float(shapely.distance(flats[i - 1], flats[i]))
+        gap = _room_round(flats[i - 1])(flats[i])
         reach = max(float(np.hypot(*np.ptp(part.region.start, axis=0))) for part in letters[i - 1 : i + 1])
         shift = shifts[-1]
         if gap > 0.0:
+            around = _room_round(before)
 
-            def miss(by: float, i: int = i, gap: float = gap, before: shapely.Geometry = before) -> float:
-                here = _seen(flats[i], _placing(onto, feet[i], by))
-                return float(shapely.distance(before, here)) - gap
+            def miss(by: float, i: int = i, gap: float = gap, clear: Room = around) -> float:
+                return clear(_seen(flats[i], _placing(onto, feet[i], by))) - gap
 
             # From where it would be it goes on until it is clear, or back until it is not.
             step = np.copysign(reach / _STEPS, -miss(shift))
@@ -186,6 +189,13 @@ def _shifts(letters: Sequence[Part], onto: Map, first: float) -> list[float]:
         shifts.append(shift)
         before = _seen(flats[i], _placing(onto, feet[i], shift))
     return shifts
+
+
+def _room_round(body: shapely.Geometry) -> Room:
+    """How far a polygon is from others."""
+    outline = shapely.boundary(body)
+    shapely.prepare([body, outline])
+    return lambda other: 0.0 if shapely.intersects(body, other) else float(apart(outline, other))
 
 
 def _seen(flat: shapely.Geometry, matrix: Floats) -> shapely.Geometry:
