@@ -112,6 +112,15 @@ def away(outline: shapely.Geometry, points: np.ndarray) -> np.ndarray:
     return shapely.length(shapely.shortest_line(outline, points))
 
 
+def farthest_apart(a: shapely.Geometry, b: shapely.Geometry) -> float:
+    """The Hausdorff distance between the outlines of two bodies, by all of their vertices."""
+    one, other = shapely.boundary(a), shapely.boundary(b)
+    ways = (
+        away(x, shapely.points(shapely.get_coordinates(y))).max() for x, y in ((one, other), (other, one))
+    )
+    return float(max(ways))
+
+
 def bezier_area(a: Region, b: Region, kind: str) -> float:
     """Area of an overlay by a Bezier boolean library working on the curves themselves."""
     operation = {

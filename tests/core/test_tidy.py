@@ -20,7 +20,7 @@ from perigram.core.geometry.tidy import (
     smooth,
 )
 
-from .material import EVERY, SCRIPT, assert_keeps_its_promises, box, disc, fine, polygon, row
+from .material import EVERY, SCRIPT, assert_keeps_its_promises, box, disc, farthest_apart, fine, polygon, row
 
 
 def polylines(region: Region, tolerance: float) -> Region:
@@ -31,9 +31,7 @@ def polylines(region: Region, tolerance: float) -> Region:
 
 
 def apart(a: Region, b: Region) -> float:
-    return float(
-        shapely.hausdorff_distance(shapely.boundary(fine(a, 0.002)), shapely.boundary(fine(b, 0.002)))
-    )
+    return farthest_apart(fine(a, 0.002), fine(b, 0.002))
 
 
 def test_a_dumbbells_bar_goes_and_its_weights_stay() -> None:
