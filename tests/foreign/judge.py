@@ -7,6 +7,7 @@ flatten them, and what they come to is looked at with GEOS.
 from __future__ import annotations
 
 import re
+from functools import lru_cache
 from xml.etree import ElementTree
 
 import numpy as np
@@ -47,43 +48,57 @@ def crossings(rings: list[np.ndarray]) -> list[str]:
 
 
 def path_rings(data: str, chord: float = CHORD) -> list[np.ndarray]:
+    controls, first = _loops(data)
+    points, starts = chords(controls, chord)
+    rings = np.split(points, starts[first[1:-1]])
+    steps = (np.abs(np.diff(ring, axis=0, prepend=ring[-1:])).max(axis=1) > 0.0 for ring in rings)
+    return [ring[moved] for ring, moved in zip(rings, steps, strict=True)] if len(first) > 1 else []
+
+
+@lru_cache(maxsize=16)
+def _loops(data: str) -> tuple[np.ndarray, np.ndarray]:
+    """The segments (n, 4, 2) of path data, lines with their ends for handles; where loops begin in them."""
     assert not re.search("nan|inf", data)
     pen = RecordingPen()
     parse_path(data, pen)
-    rings: list[np.ndarray] = []
-    points: list[np.ndarray] = []
+    segments: list[tuple[tuple[float, float], ...]] = []
+    first = [0]
+    at: tuple[float, float] | None = None
     for name, operands in pen.value:
         if name == "moveTo":
-            assert not points, "an open path"
-            points = [np.array(operands, float)]
-        elif name == "lineTo":
-            points.append(np.array(operands, float))
-        elif name == "curveTo":
-            points.append(_chords(points[-1][-1], *np.array(operands, float), chord=chord))
+            assert at is None, "an open path"
+            at = start = operands[0]
+        elif name in ("lineTo", "curveTo"):
+            assert at is not None
+            handles = operands[:2] if name == "curveTo" else (at, operands[0])
+            segments.append((at, *handles, operands[-1]))
+            at = operands[-1]
         elif name == "closePath":
-            ring = np.concatenate(points)
-            moved = np.abs(np.diff(ring, axis=0, prepend=ring[-1:])).max(axis=1) > 0.0
-            rings.append(ring[moved])
-            points = []
+            segments.append((at, at, start, start))
+            first.append(len(segments))
+            at = None
         else:
             raise AssertionError(f"an open path ends with {name}")
-    assert not points, "an open path"
-    return rings
+    assert at is None, "an open path"
+    return np.array(segments, float).reshape(-1, 4, 2), np.array(first)
 
 
-def _chords(p0: np.ndarray, p1: np.ndarray, p2: np.ndarray, p3: np.ndarray, chord: float) -> np.ndarray:
-    """The vertices of a cubic but its first, chords no farther from it than asked.
+def chords(cubics: np.ndarray, chord: float) -> tuple[np.ndarray, np.ndarray]:
+    """The vertices of cubics but for each one's last, no chord farther off than asked; and each one's first.
 
     A chord over h of the parameter is off by |B''| h^2 / 8 at most, and B'' is linear.
     """
-    ends = 6.0 * np.array([p0 - 2 * p1 + p2, p1 - 2 * p2 + p3])
-    bend = float(np.hypot(*ends.T).max())
-    count = max(1, int(np.ceil((bend / (8.0 * chord)) ** 0.5)))
-    t = (np.arange(1, count + 1) / count)[:, None]
+    p0, p1, p2, p3 = cubics.transpose(1, 0, 2)
+    ends = 6.0 * np.stack([p0 - 2 * p1 + p2, p1 - 2 * p2 + p3])
+    bend = np.hypot(ends[..., 0], ends[..., 1]).max(axis=0, initial=0.0)
+    straight = (p0 == p1).all(axis=1) & (p2 == p3).all(axis=1)
+    count = np.where(straight, 1, np.maximum(1, np.ceil((bend / (8.0 * chord)) ** 0.5))).astype(int)
+    starts = np.cumsum(count) - count
+    of = np.repeat(np.arange(len(cubics)), count)
+    t = ((np.arange(len(of)) - starts[of]) / count[of])[:, None]
     s = 1.0 - t
-    points = s**3 * p0 + 3 * s * s * t * p1 + 3 * s * t * t * p2 + t**3 * p3
-    points[-1] = p3
-    return points
+    points = s**3 * p0[of] + 3 * s * s * t * p1[of] + 3 * s * t * t * p2[of] + t**3 * p3[of]
+    return points, starts
 
 
 def solid(rings: list[np.ndarray]) -> shapely.Geometry:

@@ -195,8 +195,8 @@ def _from_pdf(content: bytes, unit: str, sheet: Sheet) -> list[np.ndarray]:
                 elif op == "l":
                     data.append(np.array(points, float))
                 elif op == "c":
-                    start = data[-1][-1]
-                    data.append(judge._chords(start, *np.array(points, float), chord=judge.CHORD))
+                    cubic = np.array([[data[-1][-1], *np.array(points, float)]])
+                    data += [judge.chords(cubic, judge.CHORD)[0][1:], cubic[0, 3:]]
             if at is None or len(np.concatenate(data)) < 3:
                 continue
             ring = np.concatenate(data) * 25.4 / 72.0
