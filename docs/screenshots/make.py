@@ -13,6 +13,7 @@ from pathlib import Path
 from playwright.sync_api import Locator, Page, sync_playwright
 
 HERE = Path(__file__).parent
+BROWSER = "/usr/bin/chromium-headless-shell"
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-sync"]
 
 
@@ -198,7 +199,9 @@ def press(page: Page) -> None:
 
 def main(address: str) -> None:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        browser = playwright.chromium.launch(
+            executable_path="/usr/bin/chromium-headless-shell", args=ARGUMENTS
+        )
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(address)
         page.get_by_role("button", name="Open the demo shop").click()

@@ -27,7 +27,7 @@ CHROMIUM = [
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args() -> dict[str, Any]:
-    return {"executable_path": "/usr/bin/chromium", "args": CHROMIUM}
+    return {"executable_path": "/usr/bin/chromium-headless-shell", "args": CHROMIUM}
 
 
 @pytest.fixture(scope="session")
@@ -112,8 +112,11 @@ class Bench:
         return Path(download.value.path())
 
 
+Waiting = Callable[[Callable[[], bool]], None]
+
+
 @pytest.fixture
-def wait_until(page: Page) -> Callable[[Callable[[], bool]], None]:
+def wait_until(page: Page) -> Waiting:
     def wait(condition: Callable[[], bool]) -> None:
         for _ in range(150):
             if condition():

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 import re
 import zipfile
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -16,14 +15,12 @@ from playwright.sync_api import Page, expect
 from perigram.studio.models import StoredDesign
 from tests.foreign import judge
 
-from .conftest import Bench
+from .conftest import Bench, Waiting
 from .test_bench import axe, drag, open_demo, saved_line
 from .test_lettering import click_line, middle
 from .test_warp import letter
 
 pytestmark = pytest.mark.django_db(transaction=True)
-
-Wait = Callable[[Callable[[], bool]], None]
 
 
 def picked(page: Page) -> tuple[int, int]:
@@ -58,7 +55,7 @@ def cut(bench: Bench) -> dict[str, Any]:
         }
 
 
-def test_a_stencil_is_bridged_and_its_strips_set_by_hand(bench: Bench, wait_until: Wait) -> None:
+def test_a_stencil_is_bridged_and_its_strips_set_by_hand(bench: Bench, wait_until: Waiting) -> None:
     page = bench.page
     stored = letter(bench, "BOAT 80")
     bench.add_line("stencil", "Bridge")
@@ -117,7 +114,7 @@ def test_a_stencil_is_bridged_and_its_strips_set_by_hand(bench: Bench, wait_unti
     assert not bench.failures
 
 
-def test_pieces_of_a_slice_go_where_they_are_sent_and_stay_picked(bench: Bench, wait_until: Wait) -> None:
+def test_pieces_of_a_slice_go_where_they_are_sent_and_stay_picked(bench: Bench, wait_until: Waiting) -> None:
     page = bench.page
     stored = letter(bench, "OAR")
     bench.add_line("heart", "Draw a shape: heart")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 from zipfile import ZipFile
@@ -16,7 +16,7 @@ from perigram.cutter.machine import Machine
 from perigram.studio.models import CutJob, Nest
 from tests.cutting import running
 
-from .conftest import Bench
+from .conftest import Bench, Waiting
 from .test_bench import axe, open_demo
 from .test_warp import letter
 
@@ -185,7 +185,7 @@ def test_a_knife_is_led_and_a_stick_carried_over(bench: Bench, cutter: Machine, 
 
 
 def test_a_banner_too_wide_is_cut_in_parts_and_loose_pieces_are_nested(
-    bench: Bench, wait_until: Callable[[Callable[[], bool]], None]
+    bench: Bench, wait_until: Waiting
 ) -> None:
     page, _ = bench.page, open_demo(bench, "hull-decal")
     page.get_by_role("link", name="Sheets", exact=True).click()

@@ -16,7 +16,7 @@ from playwright.sync_api import Page, Route, expect
 from perigram.studio.accounts import invite
 from perigram.studio.models import Revision, StoredDesign
 
-from .conftest import Bench
+from .conftest import Bench, Waiting
 from .test_bench import axe, open_demo
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -37,12 +37,14 @@ def without_saving(page: Page) -> None:
     page.route(SAVES, lambda route: route.abort() if route.request.method == "PUT" else route.continue_())
 
 
+@pytest.mark.alone
 def test_a_crash_within_half_a_second_of_typing_loses_nothing(bench: Bench) -> None:
     page, stored = bench.page, open_demo(bench)
     address = page.url
     without_saving(page)
     name_field(page).fill("Typed and not saved")
-    page.wait_for_timeout(500)
+    # Before it would be saved by itself, and that by a window that is going.
+    page.wait_for_timeout(400)
     # The window goes without a word, as in a crash.
     page.close()
 
@@ -62,8 +64,11 @@ def test_a_crash_within_half_a_second_of_typing_loses_nothing(bench: Bench) -> N
     expect(again.get_by_role("alert")).to_have_count(0)
 
 
+@pytest.mark.alone
 def test_signed_out_at_work_and_back_on_the_bench(bench: Bench) -> None:
     page, stored = bench.page, open_demo(bench)
+    # What the bench still fetches would ask for the password before anything is typed.
+    page.wait_for_load_state("networkidle")
     Session.objects.all().delete()
     name_field(page).fill("Typed while signed out")
     asked = page.get_by_role("dialog", name="You are signed out")
@@ -139,7 +144,7 @@ def test_a_design_removed_elsewhere_is_put_back_from_the_bench(bench: Bench) -> 
     expect(page.get_by_text("Taken off the shelf")).to_have_count(0)
 
 
-def test_what_is_typed_before_a_conflict_is_settled_is_kept_too(bench: Bench) -> None:
+def test_what_is_typed_before_a_conflict_is_settled_is_kept_too(bench: Bench, wait_until: Waiting) -> None:
     page, stored = bench.page, open_demo(bench)
     other = {**stored.body, "name": "From the other window"}
     answer = page.request.put(
@@ -157,9 +162,8 @@ def test_what_is_typed_before_a_conflict_is_settled_is_kept_too(bench: Bench) ->
     page.get_by_role("button", name="The other one").click()
     expect(name_field(page)).to_have_value("From the other window")
     bench.settled()
-    page.wait_for_timeout(500)
     aside = Revision.objects.filter(design=stored, set_aside=True)
-    assert {one.body["name"] for one in aside} == {"Mine at first", "Mine, typed on"}
+    wait_until(lambda: {one.body["name"] for one in aside.all()} == {"Mine at first", "Mine, typed on"})
 
 
 def test_an_invitation_leads_to_a_shop_of_ones_own(bench: Bench, settings: Any) -> None:
@@ -175,6 +179,7 @@ def test_an_invitation_leads_to_a_shop_of_ones_own(bench: Bench, settings: Any) 
     assert get_user_model().objects.get(username="wren").check_password("kelp-and-cordage-8")
     page.get_by_role("button", name="Account of wren").click()
     page.get_by_role("button", name="Sign out").click()
+    expect(page.get_by_role("button", name="Sign in")).to_be_visible()
 
     page.goto(f"{root}/join/{invite().code}")
     expect(page.get_by_role("heading", name="Your own shop")).to_be_visible()

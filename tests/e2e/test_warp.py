@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 import zipfile
-from collections.abc import Callable
 from typing import Any
 
 import pytest
@@ -12,7 +11,7 @@ from playwright.sync_api import Page, expect
 
 from perigram.studio.models import StoredDesign
 
-from .conftest import Bench
+from .conftest import Bench, Waiting
 from .test_bench import axe, drag, saved_line
 from .test_lettering import click_line, inside, middle
 
@@ -39,9 +38,7 @@ def shown(page: Page, value: str) -> float:
     return float(handle(page, value).get_attribute("aria-valuenow") or "nan")
 
 
-def test_a_word_is_arched_by_its_handle_and_stays_live(
-    bench: Bench, wait_until: Callable[[Callable[[], bool]], None]
-) -> None:
+def test_a_word_is_arched_by_its_handle_and_stays_live(bench: Bench, wait_until: Waiting) -> None:
     page = bench.page
     stored = letter(bench, "BOATHOUSE")
     bench.add_line("arch", "Bend")
@@ -105,9 +102,7 @@ def test_a_word_is_arched_by_its_handle_and_stays_live(
     assert not bench.failures
 
 
-def test_three_rows_nested_in_waves_and_one_retyped(
-    bench: Bench, wait_until: Callable[[Callable[[], bool]], None]
-) -> None:
+def test_three_rows_nested_in_waves_and_one_retyped(bench: Bench, wait_until: Waiting) -> None:
     page = bench.page
     stored = letter(bench, "HEAVE\nSTEADY\nHOME")
     bench.add_line("nest", "Run between rails")
@@ -151,9 +146,7 @@ def test_three_rows_nested_in_waves_and_one_retyped(
     assert not bench.failures
 
 
-def test_words_of_two_colours_shaped_by_one_net(
-    bench: Bench, wait_until: Callable[[Callable[[], bool]], None]
-) -> None:
+def test_words_of_two_colours_shaped_by_one_net(bench: Bench, wait_until: Waiting) -> None:
     page = bench.page
     stored = letter(bench, "TIDE")
     bench.add_line("text", "Letter")

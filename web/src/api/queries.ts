@@ -68,8 +68,9 @@ export function useSignOut() {
   return useMutation({
     mutationFn: () => data<Session>(api.DELETE("/api/session")),
     onSuccess: (session) => {
-      client.clear();
+      // Clearing everything would take the session from under those who watch it: the shelf would stay.
       client.setQueryData(["session"], session);
+      client.removeQueries({ predicate: (query) => query.queryKey[0] !== "session" });
     },
   });
 }
