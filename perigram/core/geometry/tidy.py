@@ -46,9 +46,10 @@ def drop_strands(region: Region, width: float) -> tuple[Region, list[Removed]]:
     """
     removed: list[Removed] = []
     done: list[Region] = []
+    tool: Region | None = None
     # What only just was wide enough may not be once its neighbour is gone; then it goes as well.
     for _ in range(_ROUNDS):
-        parts = thin_parts(region, width, strands(region, width))
+        parts = thin_parts(region, width, strands(region, width), tool)
         if not parts:
             break
         tool = weld([part for part, _ in parts])
@@ -91,11 +92,21 @@ def _listed(removed: list[Removed]) -> list[Removed]:
     return sorted(removed, key=lambda one: (one.area, one.place))
 
 
-def thin_parts(region: Region, width: float, thin: list[Thin]) -> list[tuple[Region, Removed]]:
-    """Top-hat: the parts of a region that no disc of the width fits over and that are more than corners."""
+def thin_parts(
+    region: Region, width: float, thin: list[Thin], beside: Region | None = None
+) -> list[tuple[Region, Removed]]:
+    """Top-hat: the parts of a region that no disc of the width fits over and that are more than corners.
+
+    Args:
+        thin: where walls of the region face each other so near.
+        beside: what was cut off it last; all that is farther away was looked at before.
+    """
     if region.is_empty or not width > 0.0:
         return []
     suspects = _suspects(region, width, thin)
+    if beside is not None:
+        shapely.prepare(beside.multipolygon)
+        suspects = suspects[shapely.dwithin(beside.multipolygon, suspects, 2.0 * width)]
     if len(suspects) == 0:
         return []
     # Only what is round about them is looked at closely, wide enough that its own edges do not matter.
