@@ -14,6 +14,7 @@ from perigram.core.geometry.buffer import buffered
 from perigram.core.geometry.curls import without_curls
 from perigram.core.geometry.finish import APART, DECIMALS, fault, finished, without_hairs
 from perigram.core.geometry.measure import area
+from perigram.core.geometry.near import near_segments
 from perigram.core.geometry.offset import grow
 from perigram.core.geometry.overlay import cut_away, overlap, slice_apart, weld
 from perigram.core.geometry.region import Region
@@ -298,3 +299,44 @@ def test_segments_of_no_length_cost_nothing() -> None:
     joined = weld([*halves, *(one.translated(1e-7, 0) for one in halves)])
     size = np.hypot(*(joined.end - joined.start).T)
     assert size.min() > 1e-6
+
+
+def crowd(seed: int) -> Region:
+    """Loops of random cubics, some letters over them: crossing, hooked, folded and all but touching."""
+    rng = np.random.default_rng(seed)
+    loops = []
+    for _ in range(6):
+        nodes = rng.uniform(0.0, 12.0, (rng.integers(1, 6), 2))
+        after = np.roll(nodes, -1, axis=0)
+        reach = rng.choice([0.05, 1.0, 8.0])
+        handles = rng.uniform(-reach, reach, (2, len(nodes), 2))
+        cubics = np.stack([nodes, nodes + handles[0], after + handles[1], after], axis=1)
+        one = np.array([0, len(nodes)])
+        loops.append(Region.from_loops(cubics, np.ones(len(nodes), bool), one, np.array([0, 1])))
+    words = row(EVERY[seed % len(EVERY)], "Rg&", 12)
+    return together(*loops, words, words.translated(rng.uniform(0.0, 0.02), 0.0))
+
+
+@pytest.mark.parametrize("seed", range(40))
+@pytest.mark.parametrize("apart", [0.01, 0.2])
+def test_segments_that_come_near_each_other_are_all_found(seed: int, apart: float) -> None:
+    """Every two chords nearer than asked, but for those within thirty times that along one outline."""
+    region = crowd(seed)
+    i, j = near_segments(region, apart)
+    assert (i <= j).all()
+    told = set(zip(i.tolist(), j.tolist(), strict=True))
+    flat = region.flattened(0.001)
+    edges = shapely.linestrings(np.stack([flat.xy, flat.xy[flat.following]], axis=1))
+    a, b = shapely.STRtree(edges).query(edges, predicate="dwithin", distance=0.9 * apart)
+    size = shapely.length(edges)
+    way = np.cumsum(size) - size / 2.0
+    ring = np.searchsorted(flat.ring_offsets, np.arange(len(edges)), side="right") - 1
+    whole = np.bincount(ring, size)[ring]
+    between = np.abs(way[a] - way[b])
+    between = np.minimum(between, whole[a] - between)
+    far = (a < b) & ((ring[a] != ring[b]) | (between > 30.0 * apart + np.maximum(size[a], size[b])))
+    pairs = np.sort(flat.segment[np.stack([a[far], b[far]], axis=1)], axis=1)
+    assert len(pairs) > 100
+    assert {(int(p), int(q)) for p, q in np.unique(pairs, axis=0)} <= told
+    # And not simply all of them.
+    assert len(told) < 0.6 * region.node_count**2 / 2.0

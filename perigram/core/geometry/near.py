@@ -113,7 +113,7 @@ def near_segments(region: Region, apart: float, asked: Bools | None = None) -> t
     i, j = i[likely], j[likely]
     after, before = region.following[i] == j, region.following[j] == i
     first, second = np.where(before, j, i), np.where(before, i, j)
-    onward = (after ^ before) & _onward(np.concatenate([controls[first], controls[second]], axis=1))
+    onward = (after | before) & _onward(np.concatenate([controls[first], controls[second]], axis=1))
     i, j = i[~onward], j[~onward]
     alone = which[~_onward(controls[which])]
     return np.concatenate([np.minimum(i, j), alone]), np.concatenate([np.maximum(i, j), alone])
