@@ -24,7 +24,6 @@ _CORNER = 30.0
 _CHORDS = 0.2
 #: Nearer than this many mm is in one place.
 TOUCHING = 1e-6
-
 #: The cosine of the widest angle by which what goes onward leaves its way, to either side.
 _AHEAD = 0.2
 
