@@ -35,32 +35,50 @@ def _blend(points: Floats, weights: tuple[Floats, ...]) -> Floats:
     return out
 
 
-def evaluate(cubics: Floats, t: Floats) -> Floats:
-    """Points (n, 2) of `cubics[i]` at `t[i]`."""
-    s = 1.0 - t
-    return _blend(cubics, (s * s * s, 3.0 * (s * s * t), 3.0 * (s * t * t), t * t * t))
+def _blend_of(cubics: Floats, which: Ints, weights: tuple[Floats, ...]) -> Floats:
+    """The same of `cubics[which]`: for many points on few cubics.
 
-
-def evaluate_of(cubics: Floats, which: Ints, t: Floats) -> Floats:
-    """Points (n, 2) of `cubics[which[i]]` at `t[i]`: as `evaluate`, for many points on few cubics."""
-    s = 1.0 - t
-    weights = (s * s * s, 3.0 * (s * s * t), 3.0 * (s * t * t), t * t * t)
-    # Columns of few cubics stay in the processor's cache; whole cubics gathered for every point do not.
+    Columns of few cubics stay in the processor's cache; whole cubics gathered for every point do not.
+    """
     columns = np.ascontiguousarray(cubics.reshape(-1, 8).T)
-    out = np.empty((len(t), 2))
+    out = np.empty((len(which), 2))
     for axis in (0, 1):
         total = weights[0] * columns[axis].take(which)
-        for k in range(1, 4):
+        for k in range(1, len(weights)):
             total += weights[k] * columns[2 * k + axis].take(which)
         out[:, axis] = total
     return out
 
 
-def derivative(cubics: Floats, t: Floats) -> Floats:
-    """First derivatives (n, 2) of `cubics[i]` at `t[i]`."""
+def _places(t: Floats) -> tuple[Floats, ...]:
+    s = 1.0 - t
+    return s * s * s, 3.0 * (s * s * t), 3.0 * (s * t * t), t * t * t
+
+
+def _slopes(t: Floats) -> tuple[Floats, ...]:
     s = 1.0 - t
     ss, st, tt = 3.0 * (s * s), 6.0 * (s * t), 3.0 * (t * t)
-    return _blend(cubics, (-ss, ss - st, st - tt, tt))
+    return -ss, ss - st, st - tt, tt
+
+
+def evaluate(cubics: Floats, t: Floats) -> Floats:
+    """Points (n, 2) of `cubics[i]` at `t[i]`."""
+    return _blend(cubics, _places(t))
+
+
+def evaluate_of(cubics: Floats, which: Ints, t: Floats) -> Floats:
+    """Points (n, 2) of `cubics[which[i]]` at `t[i]`."""
+    return _blend_of(cubics, which, _places(t))
+
+
+def derivative(cubics: Floats, t: Floats) -> Floats:
+    """First derivatives (n, 2) of `cubics[i]` at `t[i]`."""
+    return _blend(cubics, _slopes(t))
+
+
+def derivative_of(cubics: Floats, which: Ints, t: Floats) -> Floats:
+    """First derivatives (n, 2) of `cubics[which[i]]` at `t[i]`."""
+    return _blend_of(cubics, which, _slopes(t))
 
 
 def second_derivative(cubics: Floats, t: Floats) -> Floats:

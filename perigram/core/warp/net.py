@@ -116,7 +116,12 @@ def _resized(control: Floats, rows: int) -> Floats:
 
 def _basis(degree: int, t: Floats) -> Floats:
     """Bernstein polynomials (degree + 1, n)."""
-    return np.stack([comb(degree, i) * t**i * (1.0 - t) ** (degree - i) for i in range(degree + 1)])
+    rising, falling = [np.ones_like(t)], [np.ones_like(t)]
+    # Multiplied up: a power of its own for each takes ten times as long.
+    for _ in range(degree):
+        rising.append(rising[-1] * t)
+        falling.append(falling[-1] * (1.0 - t))
+    return np.stack([comb(degree, i) * rising[i] * falling[degree - i] for i in range(degree + 1)])
 
 
 def _patch(control: Floats, u: Floats, v: Floats) -> Floats:

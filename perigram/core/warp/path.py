@@ -61,6 +61,24 @@ class Path:
 
     def at(self, s: Floats) -> tuple[Floats, Floats, Floats]:
         """Points (n, 2), unit directions (n, 2) and curvatures (n,) at lengths along the curve, in mm."""
+        which, t, beyond = self._found(s)
+        point, way, speed = self._seen(which, t, beyond)
+        turn = bezier.second_derivative(self.cubics[which], t)
+        return point, way, np.where(beyond == 0.0, bezier.cross(way, turn) / speed**2, 0.0)
+
+    def placed(self, s: Floats) -> tuple[Floats, Floats]:
+        """Points (n, 2) and unit directions (n, 2) at lengths along the curve, in mm."""
+        return self._seen(*self._found(s))[:2]
+
+    def _seen(self, which: Ints, t: Floats, beyond: Floats) -> tuple[Floats, Floats, Floats]:
+        """Points, unit directions and speeds; the curve goes on straight beyond its ends."""
+        velocity = bezier.derivative_of(self.cubics, which, t)
+        speed = np.maximum(np.hypot(*velocity.T), 1e-12)
+        way = velocity / speed[:, None]
+        return bezier.evaluate_of(self.cubics, which, t) + beyond[:, None] * way, way, speed
+
+    def _found(self, s: Floats) -> tuple[Ints, Floats, Floats]:
+        """The cubics (n,) that lengths lie on, their parameters there, and how far (n,) beyond the curve."""
         inner = np.clip(s, 0.0, self.length)
         cell = np.clip(np.searchsorted(self._table, inner, side="right") - 1, 0, len(self._table) - 2)
         which, start = (cell // _CELLS).astype(np.intp), (cell % _CELLS) / _CELLS
@@ -70,13 +88,7 @@ class Path:
         first, last = (size / np.maximum(self._speeds[side][cell], 1e-12) for side in (0, 1))
         rise = u * u * (3.0 - 2.0 * u)
         t = start + rise / _CELLS + u * (1.0 - u) * ((1.0 - u) * first - u * last)
-        t, controls = np.clip(t, 0.0, 1.0), self.cubics[which]
-        velocity, turn = bezier.derivative(controls, t), bezier.second_derivative(controls, t)
-        speed = np.maximum(np.hypot(*velocity.T), 1e-12)
-        way = velocity / speed[:, None]
-        beyond = s - inner
-        point = bezier.evaluate(controls, t) + beyond[:, None] * way
-        return point, way, np.where(beyond == 0.0, bezier.cross(velocity, turn) / speed**3, 0.0)
+        return which, np.clip(t, 0.0, 1.0), s - inner
 
     def holds_within(self, low: float, high: float) -> bool:
         """Whether offsets from `low` to `high` mm square to it, to the right as it runs, do not fold.
@@ -143,16 +155,18 @@ class Along:
     def levels(self) -> Floats:
         return np.zeros(0)
 
-    def _frame(self, xy: Floats) -> tuple[Floats, Floats, Floats, Floats]:
-        s = self.at + self.spread * (xy[:, 0] - self.middle[0])
-        return *self.path.at(s), xy[:, 1] - self.middle[1]
+    def _along(self, xy: Floats) -> tuple[Floats, Floats]:
+        """How far (n,) along the path points come to lie, and how far beside it."""
+        return self.at + self.spread * (xy[:, 0] - self.middle[0]), xy[:, 1] - self.middle[1]
 
     def points(self, xy: Floats) -> Floats:
-        point, way, _, below = self._frame(xy)
+        s, below = self._along(xy)
+        point, way = self.path.placed(s)
         return np.stack([point[:, 0] - below * way[:, 1], point[:, 1] + below * way[:, 0]], axis=1)
 
     def jacobian(self, xy: Floats) -> Floats:
-        _, way, curvature, below = self._frame(xy)
+        s, below = self._along(xy)
+        _, way, curvature = self.path.at(s)
         along = self.spread * (1.0 - curvature * below)
         return np.stack(
             [
