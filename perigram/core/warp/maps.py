@@ -24,6 +24,8 @@ _PLACES = (0.21, 0.43, 0.5, 0.62, 0.87)
 _MOST = 256
 #: Nodes of a region that grid points of its curves are left out next to, as a share of the grid's step.
 _NEXT_TO = 0.1
+#: Something of the beginnings of stretches and of their ends.
+_Ends = tuple[Floats, Floats]
 
 
 class Map(Protocol):
@@ -66,7 +68,8 @@ def warped(region: Region, onto: Map) -> Region:
     # Nodes are where the region has them, so that what met there meets still.
     a[is_node] = region.start
     b = a[_following(region, segment)]
-    mapped = _hermite(onto, controls, a, b, t0, t1)
+    start = onto.points(a)
+    mapped = _hermite(onto, controls, (a, b), (start, start[_following(region, segment)]), (t0, t1))
     if not np.isfinite(mapped).all() or np.abs(mapped).max() > LIMIT:
         raise GeometryError("This bends farther out than can be cut. Bend it less.")
     straight = region.straight[segment]
@@ -111,10 +114,14 @@ def _following(region: Region, segment: Ints) -> Ints:
     return following
 
 
-def _hermite(onto: Map, controls: Floats, a: Floats, b: Floats, t0: Floats, t1: Floats) -> Floats:
-    """Cubics (n, 4, 2) through mapped ends, with the directions and speeds the map gives there."""
+def _hermite(onto: Map, controls: Floats, ends: _Ends, mapped: _Ends, t: _Ends) -> Floats:
+    """Cubics (n, 4, 2) through mapped ends, with the directions and speeds the map gives there.
+
+    Args:
+        ends, mapped, t: both ends (n, 2) of stretches, where they go, their parameters (n,) on `controls`.
+    """
+    (a, b), (start, end), (t0, t1) = ends, mapped, t
     third = ((t1 - t0) / 3.0)[:, None]
-    start, end = onto.points(a), onto.points(b)
     out = _times(onto.jacobian(_inward(a, b)), bezier.derivative(controls, t0)) * third
     back = _times(onto.jacobian(_inward(b, a)), bezier.derivative(controls, t1)) * third
     return np.stack([start, start + out, end - back, end], axis=1)
@@ -154,7 +161,9 @@ def _cuts(curves: Floats, curved: Bools, onto: Map) -> tuple[Ints, Floats, Float
     curve, t = curve[order], t[order]
     same = curve[1:] == curve[:-1]
     which, low, high = curve[:-1][same], t[:-1][same], t[1:][same]
-    parts = _parts(bezier.subcurve(curves[which], low, high), curved[which], onto)
+    pieces, cut = curves[which], (low > 0.0) | (high < 1.0)
+    pieces[cut] = bezier.subcurve(pieces[cut], low[cut], high[cut])
+    parts = _parts(pieces, curved[which], onto)
     stretch, place = bezier.expand(parts - 1)
     width = (high - low)[stretch] / parts[stretch]
     return (
@@ -189,7 +198,7 @@ def _error(curves: Floats, parts: Ints, onto: Map) -> Floats:
     t0, t1 = place / parts[curve], (place + 1) / parts[curve]
     controls = curves[curve]
     a, b = bezier.evaluate(controls, t0), bezier.evaluate(controls, t1)
-    cubics = _hermite(onto, controls, a, b, t0, t1)
+    cubics = _hermite(onto, controls, (a, b), (onto.points(a), onto.points(b)), (t0, t1))
     worst = np.zeros(len(curve))
     for share in _PLACES:
         true = onto.points(bezier.evaluate(controls, t0 + share * (t1 - t0)))
