@@ -199,9 +199,7 @@ def press(page: Page) -> None:
 
 def main(address: str) -> None:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(
-            executable_path="/usr/bin/chromium-headless-shell", args=ARGUMENTS
-        )
+        browser = playwright.chromium.launch(executable_path=BROWSER, args=ARGUMENTS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(address)
         page.get_by_role("button", name="Open the demo shop").click()

@@ -5,6 +5,7 @@ and parameter then has the same bits wherever and with whatever neighbours it is
 what lets shared edges be recognised exactly.
 """
 
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -21,18 +22,23 @@ def line_controls(start: Floats, end: Floats) -> Floats:
     return np.stack([start, start + step, end - step, end], axis=1)
 
 
-def _blend(points: Floats, weights: tuple[Floats, ...]) -> Floats:
-    """Sums (n, 2) of points (n, m, 2) times m weights (n,).
+def _summed(weights: tuple[Floats, ...], column: Callable[[int, int], Floats]) -> Floats:
+    """Sums (n, 2) of control points times weights (n,); `column` gives the k-th ones' x or y.
 
     One coordinate at a time: broadcasting weights over pairs would loop over two numbers at a time.
     """
-    out = np.empty((len(points), 2))
+    out = np.empty((len(weights[0]), 2))
     for axis in (0, 1):
-        total = weights[0] * points[:, 0, axis]
+        total = weights[0] * column(0, axis)
         for k in range(1, len(weights)):
-            total += weights[k] * points[:, k, axis]
+            total += weights[k] * column(k, axis)
         out[:, axis] = total
     return out
+
+
+def _blend(points: Floats, weights: tuple[Floats, ...]) -> Floats:
+    """Sums (n, 2) of points (n, m, 2) times m weights (n,)."""
+    return _summed(weights, lambda k, axis: points[:, k, axis])
 
 
 def _blend_of(cubics: Floats, which: Ints, weights: tuple[Floats, ...]) -> Floats:
@@ -41,13 +47,7 @@ def _blend_of(cubics: Floats, which: Ints, weights: tuple[Floats, ...]) -> Float
     Columns of few cubics stay in the processor's cache; whole cubics gathered for every point do not.
     """
     columns = np.ascontiguousarray(cubics.reshape(-1, 8).T)
-    out = np.empty((len(which), 2))
-    for axis in (0, 1):
-        total = weights[0] * columns[axis].take(which)
-        for k in range(1, len(weights)):
-            total += weights[k] * columns[2 * k + axis].take(which)
-        out[:, axis] = total
-    return out
+    return _summed(weights, lambda k, axis: columns[2 * k + axis].take(which))
 
 
 def _places(t: Floats) -> tuple[Floats, ...]:

@@ -78,12 +78,12 @@ def _freed(region: Region, written: Callable[[Region], Region], apart: float = A
     known, aside = np.zeros(0, np.uint64), list[Region]()
     for _ in range(_ROUNDS):
         keys = bezier.row_hash(region.segments.reshape(-1, 8))
-        near = None if region.is_empty else _too_near(region, apart, ~np.isin(keys, known))
+        near = None if region.is_empty else _trouble(region, apart, ~np.isin(keys, known))
         if near is None and mended:
             # Once all seems well all is looked at again: what was welded may have led outlines another way.
             region, aside = Region.joined([*aside, region]), []
             keys = bezier.row_hash(region.segments.reshape(-1, 8))
-            near = None if region.is_empty else _too_near(region, apart, np.ones(len(keys), bool))
+            near = None if region.is_empty else _trouble(region, apart, np.ones(len(keys), bool))
         if near is None:
             break
         rest, hurt = _mended(region, near, apart)
@@ -161,8 +161,8 @@ def _chords(apart: float) -> float:
     return min(TOLERANCE, FINE * apart / APART)
 
 
-def _too_near(region: Region, apart: float, asked: Bools) -> Near | None:
-    """Where outlines come nearer than `apart` mm, those of the segments asked for (n,) among them."""
+def _trouble(region: Region, apart: float, asked: Bools) -> Near | None:
+    """Where outlines cross, or those of segments asked for (n,) come nearer than `apart` mm to any."""
     near = too_near(region, apart, asked)
     if near is not None:
         return near

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import shapely
 
-from perigram.core.geometry import measure
+from perigram.core.geometry import bezier, measure
 from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.region import Region
 
@@ -20,9 +20,9 @@ def small_places(region: Region, most: int = 500) -> list[measure.Box]:
     """The boxes of outlines that are hard to weed: small pieces to keep and small holes to lift out."""
     if region.is_empty:
         return []
-    controls = region.curves[region.curve]
-    low = np.minimum.reduceat(controls.min(axis=1), region.loop_offsets[:-1], axis=0)
-    high = np.maximum.reduceat(controls.max(axis=1), region.loop_offsets[:-1], axis=0)
+    low, high = bezier.boxes(region.curves[region.curve])
+    low = np.minimum.reduceat(low, region.loop_offsets[:-1], axis=0)
+    high = np.maximum.reduceat(high, region.loop_offsets[:-1], axis=0)
     narrow = np.flatnonzero((high - low).max(axis=1) < SMALL)[:most]
     return [
         (float(x0), float(y0), float(x1), float(y1))

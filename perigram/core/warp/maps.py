@@ -67,9 +67,9 @@ def warped(region: Region, onto: Map) -> Region:
     a, b = (bezier.evaluate(controls, speed[:, side]) for side in (0, 1))
     # Nodes are where the region has them, so that what met there meets still.
     a[is_node] = region.start
-    b = a[_following(region, segment)]
-    start = onto.points(a)
-    mapped = _hermite(onto, controls, (a, b), (start, start[_following(region, segment)]), (t0, t1))
+    after = _following(region, segment)
+    b, start = a[after], onto.points(a)
+    mapped = _hermite(onto, controls, (a, b), (start, start[after]), (t0, t1))
     if not np.isfinite(mapped).all() or np.abs(mapped).max() > LIMIT:
         raise GeometryError("This bends farther out than can be cut. Bend it less.")
     straight = region.straight[segment]
