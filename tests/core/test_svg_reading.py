@@ -133,6 +133,9 @@ BOMB = '<rect id="g0" width="1" height="1"/>' + "".join(
     f'<g id="g{i}">' + f'<use href="#g{i - 1}"/>' * 10 + "</g>" for i in range(1, 7)
 )
 
+#: Curves as long as the drawing is wide, there and back.
+SCRIBBLE = 2000 * "c90 20 -20 90 40 40c-90 -20 20 -90 -40 -40"
+
 
 @pytest.mark.parametrize(
     ("source", "says"),
@@ -146,6 +149,7 @@ BOMB = '<rect id="g0" width="1" height="1"/>' + "".join(
         (f'<!DOCTYPE svg [<!ENTITY a "b">]><svg {NS}>&a;</svg>', "outside content"),
         (f'<svg {NS}><g id="a"><use href="#a"/></g></svg>', "inside itself"),
         (f"<svg {NS}>{BOMB}</svg>", "20,000"),
+        (f'<svg {NS}><path d="M0 0{SCRIBBLE}" fill="none" stroke="red"/></svg>', "up to 300,000"),
         ("x" * 5_000_001, "5.0 MB"),
     ],
 )  # fmt: skip

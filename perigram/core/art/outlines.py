@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from xml.etree.ElementTree import Element
 
@@ -56,6 +56,20 @@ class Outlines:
         """The least and greatest coordinates of the control points."""
         points = self.segments.reshape(-1, 2)
         return points.min(axis=0), points.max(axis=0)
+
+
+def mapped_each(outlines: Sequence[Outlines], matrices: Sequence[Floats]) -> list[Outlines]:
+    """Outlines each under an affine map (2, 3) of its own, all in one go."""
+    if not outlines:
+        return []
+    starts = np.cumsum([0] + [len(one.segments) for one in outlines])
+    own = np.repeat(np.array(matrices), np.diff(starts), axis=0)[:, None]
+    segments = np.concatenate([one.segments for one in outlines])
+    moved = own[..., 0] * segments[..., :1] + own[..., 1] * segments[..., 1:] + own[..., 2]
+    return [
+        Outlines(moved[first:last], one.curved, one.starts, one.closed)
+        for one, first, last in zip(outlines, starts, starts[1:], strict=False)
+    ]
 
 
 class OutlinePen:

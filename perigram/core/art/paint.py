@@ -7,22 +7,23 @@ from collections.abc import Iterator, Sequence
 import numpy as np
 import shapely
 
-from perigram.core.art.outlines import Outlines
+from perigram.core.art.outlines import Outlines, mapped_each
 from perigram.core.art.scene import Area, Painted
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.bundle import apart, sorted_out
 from perigram.core.geometry.measure import piece_areas
 from perigram.core.geometry.overlay import overlap, weld
-from perigram.core.geometry.region import LIMIT, Region
+from perigram.core.geometry.region import LIMIT, TOLERANCE, Region
 from perigram.core.geometry.regularise import FillRule, regularise_each
 from perigram.core.geometry.stroke import Pen, stroked
 
 MM_PER_PX = 25.4 / 96.0
 #: Drawings are read at this many mm across, so that strokes and clips are as exact however small they are.
 _ACROSS = 1000.0
-#: Strokes of about this many segments at most are made at once.
-_AT_ONCE = 2000
+#: The strokes of a drawing may need so many chords; what people draw and share needs a quarter of it at most.
+_MOST_STROKED = 300_000
 
 Box = tuple[Floats, Floats]
 
@@ -37,9 +38,9 @@ def covered(painted: Sequence[Painted]) -> tuple[list[tuple[int, Region, float]]
     Raises:
         GeometryError: for places out of reach, or too many points.
     """
-    boxes = [one.outlines.mapped(one.matrix).box for one in painted]
-    if not boxes:
+    if not painted:
         return [], np.eye(2, 3)
+    boxes = [one.box for one in mapped_each([one.outlines for one in painted], [p.matrix for p in painted])]
     known: dict[tuple[int, ...], Box] = {}
     for one in painted:
         if (key := tuple(map(id, one.clips))) not in known:
@@ -52,9 +53,11 @@ def covered(painted: Sequence[Painted]) -> tuple[list[tuple[int, Region, float]]
     onto, back = _working_units(boxes, frames)
     matrices = [onto @ np.vstack([one.matrix, [0.0, 0.0, 1.0]]) for one in painted]
     filled = [k for k, one in enumerate(painted) if seen[k] and one.fill is not None]
-    outlines = [_closed(painted[k].outlines.mapped(matrices[k]), painted[k].rule) for k in filled]
-    fills = dict(zip(filled, regularise_each(outlines), strict=True))
+    outlines = mapped_each([painted[k].outlines for k in filled], [matrices[k] for k in filled])
+    closed = [_closed(one, painted[k].rule) for one, k in zip(outlines, filled, strict=True)]
+    fills = dict(zip(filled, regularise_each(closed), strict=True))
     stroked = [k for k, one in enumerate(painted) if seen[k] and one.stroke is not None]
+    _refuse_many(mapped_each([painted[k].outlines for k in stroked], [matrices[k] for k in stroked]))
     areas = _strokes([painted[k] for k in stroked], [matrices[k] for k in stroked])
     strokes = dict(zip(stroked, areas, strict=True))
     layers = [
@@ -140,6 +143,19 @@ def _closed(outlines: Outlines, rule: str) -> tuple[Floats, Bools, Ints, FillRul
     return segments, curved, loops, kind
 
 
+def _refuse_many(stroked: Sequence[Outlines]) -> None:
+    """Refuse strokes that would need far too many chords, before any is made."""
+    count = sum(int((~one.curved).sum()) for one in stroked)
+    bent = [one.segments[one.curved] for one in stroked]
+    if bent:
+        count += int(bezier.steps_for(np.concatenate(bent), TOLERANCE).sum())
+    if count > _MOST_STROKED:
+        raise GeometryError(
+            f"Its strokes need {count:,} points; up to {_MOST_STROKED:,} can be worked on. "
+            "Draw fewer of them, or simpler ones."
+        )
+
+
 def _strokes(painted: Sequence[Painted], matrices: Sequence[Floats]) -> list[Region]:
     """The areas of strokes: made in the shapes' own units, so that they are stretched as those are.
 
@@ -156,16 +172,15 @@ def _strokes(painted: Sequence[Painted], matrices: Sequence[Floats]) -> list[Reg
             continue
         own = linear / by
         shift = [np.linalg.solve(own, matrices[k][:, 2]) for k in members]
-        large = [
-            painted[k].outlines.mapped(np.array([[by, 0.0, x], [0.0, by, y]]))
-            for k, (x, y) in zip(members, shift, strict=True)
-        ]
+        large = mapped_each(
+            [painted[k].outlines for k in members], [np.array([[by, 0.0, x], [0.0, by, y]]) for x, y in shift]
+        )
         reach = by * _half(painted[members[0]])
-        boxes = np.array([[*(one.box[0] - reach), *(one.box[1] + reach)] for one in large])
+        boxes = np.array([one.box for one in large]).reshape(-1, 4) + reach * np.array([-1, -1, 1, 1])
         wide = Pen(pen.width * by, pen.cap, pen.join, pen.limit)
-        for group in _apart(boxes, [len(one.segments) for one in large]):
+        for group in apart(boxes, [len(one.segments) for one in large]):
             region = _stroked_together([large[i] for i in group], wide)
-            for i, part in zip(group, _sorted_out(region, boxes[group]), strict=True):
+            for i, part in zip(group, sorted_out(region, boxes[group]), strict=True):
                 made[members[i]] = part.transformed(np.column_stack([own, np.zeros(2)]))
     return made
 
@@ -181,35 +196,6 @@ def _stroked_together(outlines: Sequence[Outlines], pen: Pen) -> Region:
     )
 
 
-def _apart(boxes: Floats, sizes: Sequence[int]) -> Iterator[list[int]]:
-    """Boxes (n, 4) in groups of which no two meet, none of more than `_AT_ONCE` by their sizes."""
-    shapes = shapely.box(*boxes.T)
-    near: list[list[int]] = [[] for _ in shapes]
-    for a, b in shapely.STRtree(shapes).query(shapes, predicate="intersects").T.tolist():
-        if b < a:
-            near[a].append(b)
-    group = np.zeros(len(shapes), np.intp)
-    for k, others in enumerate(near):
-        taken = {int(group[other]) for other in others}
-        group[k] = next(number for number in range(len(taken) + 1) if number not in taken)
-    for number in range(int(group.max(initial=-1)) + 1):
-        members = np.flatnonzero(group == number)
-        batch = np.cumsum([sizes[int(k)] for k in members]) // _AT_ONCE
-        yield from (members[batch == one].tolist() for one in np.unique(batch))
-
-
-def _sorted_out(region: Region, boxes: Floats) -> list[Region]:
-    """The pieces of a region by the box (n, 4) each lies in; no two boxes meet."""
-    if region.is_empty or len(boxes) == 1:
-        return [region] * len(boxes)
-    low, high = np.split(region.piece_boxes(), 2, axis=1)
-    nearest = shapely.STRtree(shapely.box(*boxes.T)).nearest(shapely.points((low + high) / 2.0))
-    of: list[list[Region]] = [[] for _ in boxes]
-    for piece, box in zip(region.pieces(), nearest.tolist(), strict=True):
-        of[box].append(piece)
-    return [Region.joined(pieces) for pieces in of]
-
-
 class _Clips:
     """Clip areas as regions, each made once."""
 
@@ -221,18 +207,19 @@ class _Clips:
         """What of each region all of its clips let through; its own bits where that is all of it."""
         made = list(regions)
         for depth in range(max(map(len, clips), default=0)):
-            crossed: dict[int, list[int]] = {}
+            held: dict[int, list[int]] = {}
             for k, areas in enumerate(clips):
                 if depth < len(areas) and not made[k].is_empty:
-                    clip = self._region(areas[depth])
-                    if not _holds(clip, made[k]):
-                        crossed.setdefault(id(areas[depth]), []).append(k)
-            for area, members in crossed.items():
+                    self._region(areas[depth])
+                    held.setdefault(id(areas[depth]), []).append(k)
+            for area, members in held.items():
                 clip = self._made[area][1]
                 boxes = np.array([_box(made[k]) for k in members])
-                for group in _apart(boxes, [made[k].node_count for k in members]):
+                crossing = np.flatnonzero(~_holds(clip, boxes))
+                members, boxes = [members[k] for k in crossing], boxes[crossing]
+                for group in apart(boxes, [made[k].node_count for k in members]):
                     inside = overlap(Region.joined([made[members[i]] for i in group]), clip)
-                    for i, part in zip(group, _sorted_out(inside, boxes[group]), strict=True):
+                    for i, part in zip(group, sorted_out(inside, boxes[group]), strict=True):
                         made[members[i]] = part
         return made
 
@@ -252,17 +239,18 @@ def _box(region: Region) -> Floats:
     return np.concatenate([region.curves.min(axis=(0, 1)), region.curves.max(axis=(0, 1))])
 
 
-def _holds(clip: Region, region: Region) -> bool:
-    """Whether the box round a region lies within a clip; quick to tell where that is an upright box too."""
+def _holds(clip: Region, boxes: Floats) -> Bools:
+    """Whether boxes (n, 4) lie within a clip; quick to tell where that is an upright box too."""
+    held = np.zeros(len(boxes), bool)
     if clip.is_empty:
-        return False
-    x0, y0, x1, y1 = _box(region)
+        return held
     if clip.node_count == 4 and clip.piece_count == 1 and clip.straight.all():
         low, high = clip.start.min(axis=0), clip.start.max(axis=0)
-        upright = (np.abs(clip.end - clip.start).min(axis=1) < 1e-9).all()
-        if upright and (low <= (x0 + 1e-9, y0 + 1e-9)).all() and (high >= (x1 - 1e-9, y1 - 1e-9)).all():
-            return True
-    return bool(shapely.contains_properly(clip.multipolygon, shapely.box(x0, y0, x1, y1)))
+        if (np.abs(clip.end - clip.start).min(axis=1) < 1e-9).all():
+            held = (low <= boxes[:, :2] + 1e-9).all(axis=1) & (high >= boxes[:, 2:] - 1e-9).all(axis=1)
+    rest = np.flatnonzero(~held)
+    held[rest] = shapely.contains_properly(clip.multipolygon, shapely.box(*boxes[rest].T))
+    return np.asarray(held)
 
 
 def shape_pieces(

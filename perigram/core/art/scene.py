@@ -129,7 +129,7 @@ class Scene:
             around,
             style=style,
             opacity=opacity,
-            matrix=_times(around.matrix, _transform(style["transform"])),
+            matrix=_under(around.matrix, style["transform"]),
         )
         if style["filter"] != "none":
             self._note("filter")
@@ -272,7 +272,7 @@ class Scene:
             style = self._styles.of(target, around.style)
             if style["display"] != "none" or local(target) == "symbol":
                 opacity = around.opacity * number(style["opacity"], 1.0)
-                matrix = _times(around.matrix, _transform(style["transform"]))
+                matrix = _under(around.matrix, style["transform"])
                 inner = replace(around, style=style, opacity=opacity, matrix=matrix)
                 yield from self._viewport(target, element, inner)
         else:
@@ -333,7 +333,7 @@ class Scene:
         elif key in self._areas:
             return self._areas[key]
         style = self._styles.of(source, INITIAL)
-        matrix = _times(matrix, _transform(style["transform"]))
+        matrix = _under(matrix, style["transform"])
         self._path.append(source)
         clips = self._clipped(source, style, replace(around, clips=(), matrix=matrix)) or ()
         inside = _Around(matrix, style, 1.0, around.size, clips)
@@ -365,7 +365,7 @@ class Scene:
         if self._paint(style["fill"], style, number(style["fill-opacity"], 1.0)) is not None:
             return None
         outlines = drawn(element, *around.size)
-        matrix = _times(around.matrix, _transform(style["transform"]))
+        matrix = _under(around.matrix, style["transform"])
         return outlines.mapped(matrix) if outlines else None
 
     def _box(self, element: Element, around: _Around) -> tuple[Floats, Floats]:
@@ -401,17 +401,22 @@ def _applies(element: Element) -> bool:
     return languages is None or any(one.strip().lower().startswith("en") for one in languages.split(","))
 
 
-def _transform(text: str) -> Floats:
+def _under(matrix: Floats, text: str) -> Floats:
+    """A map (2, 3) after the transform that an element says.
+
+    Raises:
+        PictureError: for a transform that cannot be read.
+    """
     if not text or text == "none":
-        return np.eye(2, 3)
+        return matrix
     try:
         m = se.Matrix(text)
-        matrix = np.array([[m.a, m.c, m.e], [m.b, m.d, m.f]], float)
+        own = np.array([[m.a, m.c, m.e], [m.b, m.d, m.f]], float)
     except (ValueError, TypeError, AttributeError) as error:
         raise PictureError(f"A transform in this drawing cannot be read: “{text[:24]}”.") from error
-    if not np.isfinite(matrix).all():
+    if not np.isfinite(own).all():
         raise PictureError(f"A transform in this drawing is not a number: “{text[:24]}”.")
-    return matrix
+    return _times(matrix, own)
 
 
 def _times(a: Floats, b: Floats) -> Floats:

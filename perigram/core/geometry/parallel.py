@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -94,14 +95,14 @@ def raw_parallel(
     joints = _joints(parts, distance)
     sides = _sides(parts, distance, tolerance)
     style = np.full(len(parts.owner), ROUND) if ends is None else ends[parts.owner]
-    bridges, quads, mitred = _bridges(parts, joints, distance, style, mitres)
-    # Lines simply go on to the tips of their mitres.
+    meeting = _meeting(parts, joints, distance)
+    bridges, quads, mitred = _bridges(parts, joints, meeting, distance, style, mitres)
+    # Lines simply go on to the tips of their mitres, and only as far as they meet inside a corner.
     at = np.full((len(parts.low), 2), np.nan)
     at[mitred] = quads[:, 2]
-    before = np.empty_like(parts.following)
-    before[parts.following] = np.arange(len(before))
+    at[meeting] = _tips(joints, distance, np.flatnonzero(meeting))
     lines = parts.straight[sides.part] & ~parts.hidden[sides.part]
-    for end, joint in ((3, sides.part), (0, before[sides.part])):
+    for end, joint in ((3, sides.part), (0, parts.before[sides.part])):
         reached = lines & np.isfinite(at[joint, 0])
         sides.segments[reached, end] = at[joint[reached]]
     # Sides and bridges take turns: side i is followed by bridge i.
@@ -139,6 +140,13 @@ class _Parts:
     buried: Bools
     following: Ints
     loop_offsets: Ints
+
+    @cached_property
+    def before(self) -> Ints:
+        """The part before each in its loop."""
+        before = np.empty_like(self.following)
+        before[self.following] = np.arange(len(before))
+        return before
 
 
 @dataclass(frozen=True, eq=False)
@@ -367,10 +375,28 @@ def _sides(parts: _Parts, distance: float, tolerance: float) -> _Pieces:
     return _Pieces(np.concatenate([curves, lines, leads, chords]), place < len(curves), inner, part)
 
 
+def _tips(joints: _Joints, distance: float, at: Ints) -> Floats:
+    """Where (k, 2) the parallels of two lines that meet at a joint cross, gone on as far as it takes."""
+    first = joints.corner[at] + distance * _normals(joints.leave[at])
+    return np.asarray(first + (distance * np.tan(joints.turn[at] / 2.0))[:, None] * joints.leave[at])
+
+
+def _meeting(parts: _Parts, joints: _Joints, distance: float) -> Bools:
+    """Which joints are inner corners of two lines that are long enough for their parallels to cross there."""
+    lines = parts.straight & ~parts.hidden
+    length = np.where(lines, np.hypot(*(parts.cubics[:, 3] - parts.cubics[:, 0]).T), 0.0)
+    room = np.minimum(length, length[parts.following])
+    # Half of the shorter one, so that what its other end takes is left.
+    turn = joints.turn * distance
+    inner = (turn <= -JOINT) & (np.abs(joints.turn) < _BACK)
+    return np.asarray(inner & (2.0 * np.abs(distance * np.tan(joints.turn / 2.0)) < room))
+
+
 def _bridges(
-    parts: _Parts, joints: _Joints, distance: float, style: Ints, mitres: Mitres | None
+    parts: _Parts, joints: _Joints, meeting: Bools, distance: float, style: Ints, mitres: Mitres | None
 ) -> tuple[_Pieces, Floats, Ints]:
-    """What leads from each part's parallel to the next: arcs or mitres outside, chords inside.
+    """What leads from each part's parallel to the next: arcs or mitres outside, chords inside where they do
+    not meet.
 
     Returns:
         The pieces, the corners (k, 4, 2) of what mitres add, and the parts (k,) they come after.
@@ -382,8 +408,7 @@ def _bridges(
     mitred = np.zeros_like(outer)
     if mitres is not None:
         mitred = outer & (style == MITRED) & (np.cos(turn / 2.0) * mitres.limit >= 1.0)
-        tips = start[mitred] + (distance * np.tan(turn[mitred] / 2.0))[:, None] * leave[mitred]
-        mitred[mitred] = mitres.allowed(tips)
+        mitred[mitred] = mitres.allowed(_tips(joints, distance, np.flatnonzero(mitred)))
 
     across = (
         outer
@@ -393,9 +418,8 @@ def _bridges(
     flat = np.flatnonzero(across)
     arc = np.flatnonzero(outer & ~mitred & ~across)
     arcs, of_arc = _arcs(corner[arc], start[arc], turn[arc], abs(distance))
-    reach = (distance * np.tan(turn[mitred] / 2.0))[:, None]
-    first, tip, last = start[mitred], start[mitred] + reach * leave[mitred], end[mitred]
-    inner = np.flatnonzero(sharp & ~outer)
+    first, tip, last = start[mitred], _tips(joints, distance, np.flatnonzero(mitred)), end[mitred]
+    inner = np.flatnonzero(sharp & ~outer & ~meeting)
     at_mitre = np.flatnonzero(mitred)
     onto = ~parts.straight[at_mitre] | parts.hidden[at_mitre]
     off = ~parts.straight[parts.following[at_mitre]] | parts.hidden[parts.following[at_mitre]]

@@ -311,10 +311,15 @@ class Region:
         if self.piece_count < 2:
             return [self] if self.piece_count else []
         pieces = []
+        plain = len(self.curves) == len(self.curve) and (self.curve == np.arange(len(self.curve))).all()
         for first, last in zip(self.polygon_offsets[:-1], self.polygon_offsets[1:], strict=True):
             loops = self.loop_offsets[first : last + 1]
             own = slice(loops[0], loops[-1])
-            used, curve = np.unique(self.curve[own], return_inverse=True)
+            used: slice | Ints = own
+            if plain:
+                curve = np.arange(own.stop - own.start)
+            else:
+                used, curve = np.unique(self.curve[own], return_inverse=True)
             pieces.append(
                 Region(
                     self.curves[used],

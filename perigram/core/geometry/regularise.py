@@ -12,9 +12,10 @@ from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import faces_of, outlined, turns
 from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.bundle import apart, sorted_out
 from perigram.core.geometry.overlay import refuse_tangles
 from perigram.core.geometry.region import FINE, MOST_VERTICES, TOLERANCE, Region, check_coordinates
-from perigram.core.geometry.restore import SPECK, Edges, restore
+from perigram.core.geometry.restore import SPECK, Edges, offsets, restore
 
 FillRule = Literal["nonzero", "evenodd", "positive"]
 
@@ -27,8 +28,24 @@ def sound(region: Region) -> Region:
     for tolerance in (FINE, FINE / 10.0):
         if region.is_sound:
             break
-        region = regularise(region.segments, ~region.straight, region.loop_offsets, "positive", tolerance)
+        hurt = _unsound(region)
+        part = region.select_polygons(hurt)
+        made = regularise(part.segments, ~part.straight, part.loop_offsets, "positive", tolerance)
+        region = Region.joined([region.select_polygons(~hurt), made])
     return region
+
+
+def _unsound(region: Region) -> Bools:
+    """Which polygons (p,) cross themselves, meet others, or have such a one in the box round them."""
+    polygons = region.flattened(FINE).polygon_array()
+    tree = shapely.STRtree(polygons)
+    own = ~shapely.is_valid(polygons)
+    beside = np.zeros(len(own), bool)
+    beside[tree.query(polygons[own])[1]] = True
+    one, other = tree.query(polygons[~beside], predicate="intersects")
+    one = np.flatnonzero(~beside)[one]
+    beside[one[one != other]] = True
+    return beside if beside.any() else ~beside
 
 
 def regularise(
@@ -99,7 +116,31 @@ def regularise_each(shapes: Sequence[tuple[Floats, Bools, Ints, FillRule]]) -> l
             for k, region in zip(np.flatnonzero(there), plain, strict=True)
             if region is not None
         }
-    return [found[k] if k in found else regularise(*shape) for k, shape in enumerate(shapes)]
+    rest = [k for k in range(len(shapes)) if k not in found]
+    for rule in sorted({shapes[k][3] for k in rest}):
+        found |= _bundled(shapes, [k for k in rest if shapes[k][3] == rule], rule)
+    return [found[k] for k in range(len(shapes))]
+
+
+def _bundled(
+    shapes: Sequence[tuple[Floats, Bools, Ints, FillRule]], of: Sequence[int], rule: FillRule
+) -> dict[int, Region]:
+    """Some of the shapes made into regions, those that lie apart together."""
+    filled = [k for k in of if len(shapes[k][0])]
+    found = {k: Region.empty() for k in of}
+    corners = [shapes[k][0].reshape(-1, 2) for k in filled]
+    boxes = np.array([[*xy.min(axis=0), *xy.max(axis=0)] for xy in corners]).reshape(-1, 4)
+    for group in apart(boxes, [len(xy) // 4 for xy in corners]):
+        chosen = [shapes[filled[i]] for i in group]
+        sizes = np.concatenate([np.diff(loops) for _, _, loops, _ in chosen])
+        made = regularise(
+            np.concatenate([segments for segments, _, _, _ in chosen]),
+            np.concatenate([curved for _, curved, _, _ in chosen]),
+            offsets(sizes),
+            rule,
+        )
+        found |= zip((filled[i] for i in group), sorted_out(made, boxes[group]), strict=True)
+    return found
 
 
 def _plain_loops(raw: Region) -> list[Region | None]:

@@ -345,6 +345,10 @@ def _by_place(edges: Edges, begin: Floats, end: Floats) -> tuple[Ints, Floats]:
         which, edge = _across(edges, place)
     else:
         which, edge = edges.by_place.query(middle)
+    near = _near(edges, edge, place[which])
+    # Most lie in the boxes of a few edges; those of long slanting ones hold many that are nowhere near.
+    near |= ~np.isin(which, which[near])
+    which, edge = which[near], edge[near]
     missed = np.setdiff1d(np.arange(len(begin)), which)
     if len(missed):
         # GEOS snapped this vertex away from every operand, which it does only to untie hard knots.
@@ -353,6 +357,15 @@ def _by_place(edges: Edges, begin: Floats, end: Floats) -> tuple[Ints, Floats]:
         edge = np.concatenate([edge, nearest[1]])
     chosen, at, _ = _best_fit(edges, which, edge, begin, end)
     return chosen, at
+
+
+def _near(edges: Edges, edge: Ints, places: Floats) -> Bools:
+    """Whether places (m, 2) lie on edges (m,), as GEOS snaps them."""
+    start = edges.start[edge]
+    along, offset = edges.end[edge] - start, places - start
+    share = bezier.dot(offset, along) / np.maximum(bezier.dot(along, along), 1e-300)
+    gap = offset - np.clip(share, 0.0, 1.0)[:, None] * along
+    return np.asarray(bezier.dot(gap, gap) <= SNAPPED**2)
 
 
 def _across(edges: Edges, place: Floats) -> tuple[Ints, Ints]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -12,20 +13,23 @@ from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import faces_of, outlined
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.flat import Flat
+from perigram.core.geometry.flat import Flat, boxes_of
+from perigram.core.geometry.measure import loop_areas
 from perigram.core.geometry.offset import TOLERANCE, without_tails
 from perigram.core.geometry.overlay import weld
-from perigram.core.geometry.parallel import FLAT, MITRED, ROUND, Mitres, raw_parallel
-from perigram.core.geometry.region import FINE, MOST_VERTICES, Region, check_coordinates
+from perigram.core.geometry.parallel import FLAT, MITRED, ROUND, Mitres, RawParallel, raw_parallel
+from perigram.core.geometry.region import MOST_VERTICES, Region, check_coordinates
 from perigram.core.geometry.region import TOLERANCE as REGION_TOLERANCE
 from perigram.core.geometry.regularise import paths, sound
-from perigram.core.geometry.restore import Edges, region_of, restore
+from perigram.core.geometry.restore import Edges, offsets, region_of, restore
 
 Cap = Literal["butt", "round", "square"]
 Join = Literal["miter", "round", "bevel"]
 #: Faces nowhere twice as wide as this many mm lie between two parallels that nearly coincide.
 _SLIVER = 0.012
 _SPECK = 1e-4
+#: Outlines enclose what GEOS's buffer does to within this share, and lie this many mm from any other's.
+_ALIKE, _NEAR = 0.01, 0.02
 
 
 @dataclass(frozen=True)
@@ -42,7 +46,7 @@ def stroked(segments: Floats, curved: Bools, starts: Ints, closed: Bools, pen: P
     """The area that stroking paths covers, as SVG 2, section 13.5, has it.
 
     The parallels on both sides are laid over each other, and of the faces between them those are taken
-    that lie in GEOS's own buffer of the path.
+    that lie in GEOS's own buffer of the path. Most need that not: they are outlines as they are.
 
     Args:
         segments: (n, 4, 2) the paths' control points.
@@ -52,59 +56,114 @@ def stroked(segments: Floats, curved: Bools, starts: Ints, closed: Bools, pen: P
     """
     check_coordinates(segments)
     half = pen.width / 2.0
-    rounds: list[Floats] = []
-    bends: list[Bools] = []
-    corners: list[Ints] = []
-    sizes: list[int] = []
-    lines: list[shapely.Geometry] = []
+    drawn: list[Floats] = []
+    bent: list[Bools] = []
+    rings: list[bool] = []
     dots: list[shapely.Geometry] = []
     for first, last, ring in zip(starts[:-1], starts[1:], closed, strict=True):
-        path, bent = segments[first:last], curved[first:last]
+        path, bends = segments[first:last], curved[first:last]
         length = np.abs(np.diff(path, axis=1)).sum(axis=(1, 2))
         if not (length > 0.0).any():
             dots += _dot(path[0, 0], half, pen.cap) if len(path) else []
             continue
-        path, bent = path[length > 0.0], bent[length > 0.0]
+        path, bends = path[length > 0.0], bends[length > 0.0]
         if pen.cap == "square" and not ring:
-            path, bent = _longer(path, bent, half)
-        back, tneb = path[::-1, ::-1], bent[::-1]
-        rounds += [path, back]
-        bends += [bent, tneb]
-        sizes += [len(path), len(path)] if ring else [2 * len(path)]
-        corner = np.full((2, len(path)), {"miter": MITRED, "round": ROUND, "bevel": FLAT}[pen.join])
-        if not ring:
-            corner[:, -1] = ROUND if pen.cap == "round" else FLAT
-        corners.append(corner.ravel())
-        lines.append(_line(path, bent, bool(ring)))
-    if not lines:
+            path, bends = _longer(path, bends, half)
+        drawn.append(path)
+        bent.append(bends)
+        rings.append(bool(ring))
+    if not rings:
         return region_of(shapely.union_all(np.array(dots, object)))
-    body = shapely.union_all(
-        shapely.buffer(
-            np.array(lines),
-            half,
-            quad_segs=16,
-            cap_style="round" if pen.cap == "round" else "flat",
-            join_style={"miter": "mitre", "round": "round", "bevel": "bevel"}[pen.join],
-            mitre_limit=max(1.0, pen.limit),
-        )
+    region = _stroked(drawn, bent, np.array(rings), pen)
+    return weld([region, region_of(shapely.union_all(np.array(dots, object)))]) if dots else region
+
+
+def _stroked(drawn: Sequence[Floats], bent: Sequence[Bools], rings: Bools, pen: Pen) -> Region:
+    """The strokes of paths that go somewhere."""
+    half, count = pen.width / 2.0, np.array([len(path) for path in drawn])
+    segments, curved = np.concatenate(drawn), np.concatenate(bent)
+    bodies = shapely.buffer(
+        _lines(segments, curved, offsets(count)),
+        half,
+        quad_segs=16,
+        cap_style="round" if pen.cap == "round" else "flat",
+        join_style={"miter": "mitre", "round": "round", "bevel": "bevel"}[pen.join],
+        mitre_limit=max(1.0, pen.limit),
     )
-    source = paths(
-        np.concatenate(rounds), np.concatenate(bends), np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
-    )
+    # Each path there and back: one loop round an open one, two along the sides of a closed one.
+    path, place = bezier.expand(2 * count)
+    back = place >= count[path]
+    there = offsets(count)[path] + np.where(back, 2 * count[path] - 1 - place, place)
+    around = np.where(back[:, None, None], segments[there, ::-1], segments[there])
+    corner = np.full(len(path), {"miter": MITRED, "round": ROUND, "bevel": FLAT}[pen.join])
+    tip = ~rings[path] & ((place == count[path] - 1) | (place == 2 * count[path] - 1))
+    corner[tip] = ROUND if pen.cap == "round" else FLAT
+    path_of, _ = bezier.expand(1 + rings)
+    sizes = np.where(rings, count, 2 * count)[path_of]
+    source = paths(around, curved[there], offsets(sizes))
     mitres = Mitres(pen.limit, lambda tips: np.ones(len(tips), bool), flat_beyond=True)
-    raw = raw_parallel(source, half, TOLERANCE, _nowhere_deep, mitres, np.concatenate(corners))
-    around = paths(raw.segments, raw.curved, raw.loop_offsets)
+    raw = raw_parallel(source, half, TOLERANCE, _nowhere_deep, mitres, corner)
+    sides = paths(raw.segments, raw.curved, raw.loop_offsets)
+    plain, made = np.zeros(sides.loop_count, bool), [Region.empty()]
+    if sides.loop_count == len(sizes):
+        plain, made[0] = _plain(sides, raw, path_of, bodies)
+    if not plain.all():
+        made.append(_faces_within(sides.select_polygons(~plain), bodies))
+    return sound(without_tails(Region.joined(made), raw.segments[raw.inner]))
+
+
+def _plain(around: Region, raw: RawParallel, path: Ints, bodies: np.ndarray) -> tuple[Bools, Region]:
+    """Which parallels (m,) are outlines of strokes as they are, and those strokes.
+
+    None leads on inside or crosses itself, together they enclose what the path's body does, and no other
+    body is near.
+
+    Args:
+        around: (m,) loops along both sides of paths.
+        path: (m,) the path each is of.
+        bodies: (k,) of each path what GEOS has of its stroke.
+    """
+    areas, count = loop_areas(around), len(bodies)
+    sizes = np.bincount(path, minlength=count)
+    body = shapely.area(bodies)
+    good = np.abs(np.bincount(path, areas, count) - body) < _ALIKE * body
+    good &= (body > 1.0) & (np.bincount(path, areas > 0.0, count) == 1)
+    simple = shapely.is_valid(around.flattened(REGION_TOLERANCE).polygon_array())
+    simple &= ~np.logical_or.reduceat(raw.inner, raw.loop_offsets[:-1])
+    good &= np.bincount(path, simple, count) == sizes
+    low, high = np.split(shapely.bounds(bodies), 2, axis=1)
+    one, other = shapely.STRtree(boxes_of(low - _NEAR, high + _NEAR)).query(boxes_of(low, high))
+    good[one[one != other]] = False
+    # The outer loop comes first, and then the hole it has, if it goes round.
+    loops = np.flatnonzero(good[path])
+    loops = loops[np.lexsort((-areas[loops], path[loops]))]
+    loop, place = bezier.expand(np.diff(around.loop_offsets)[loops])
+    segment = around.loop_offsets[loops][loop] + place
+    strokes = Region.from_loops(
+        around.segments[segment],
+        around.curved[segment],
+        offsets(np.diff(around.loop_offsets)[loops]),
+        offsets(sizes[good]),
+    )
+    nested = shapely.is_valid(strokes.flattened(REGION_TOLERANCE).polygon_array())
+    good[good] = nested
+    return good[path], strokes.select_polygons(nested)
+
+
+def _faces_within(around: Region, bodies: np.ndarray) -> Region:
+    """What lies in any of the bodies of the faces between parallels that cross as they like."""
     flat = around.flattened(REGION_TOLERANCE)
     _refuse(flat)
     faces = faces_of([flat])
-    within = shapely.buffer(faces, -_SLIVER, quad_segs=1)
-    points = shapely.point_on_surface(np.where(shapely.is_empty(within), faces, within))
-    shapely.prepare(body)
-    kept = faces[np.asarray(shapely.intersects(body, points))]
-    outcome = outlined(kept, [flat])
-    made = restore(Edges.of([around], [flat]), [outcome], _SPECK)[0]
-    made = sound(without_tails(made, raw.segments[raw.inner]))
-    return weld([made, region_of(shapely.union_all(np.array(dots, object)))]) if dots else made
+    points = shapely.point_on_surface(faces)
+    # Points so near an edge may only be badly chosen: go by one well within the face where there is any.
+    unsure = np.flatnonzero(shapely.dwithin(shapely.boundary(faces), points, _SLIVER))
+    within = shapely.buffer(faces[unsure], -_SLIVER, quad_segs=1)
+    inside = ~shapely.is_empty(within)
+    points[unsure[inside]] = shapely.point_on_surface(within[inside])
+    kept = np.zeros(len(faces), bool)
+    kept[shapely.STRtree(points).query(bodies, predicate="intersects")[1]] = True
+    return restore(Edges.of([around], [flat]), [outlined(faces[kept], [flat])], _SPECK)[0]
 
 
 def _nowhere_deep(lines: Floats) -> Bools:
@@ -116,15 +175,12 @@ def _refuse(flat: Flat) -> None:
         raise GeometryError(f"Its strokes need more than {MOST_VERTICES:,} points; draw them simpler.")
 
 
-def _line(path: Floats, bent: Bools, ring: bool) -> shapely.Geometry:
-    """A path as a fine GEOS line."""
-    steps = np.where(bent, bezier.steps_for(path, FINE), 1)
-    segment, place = bezier.expand(steps)
-    xy = bezier.evaluate(path[segment], place / steps[segment])
-    xy = np.vstack([xy, xy[:1] if ring else path[-1:, 3]])
-    moved = np.append(True, np.abs(np.diff(xy, axis=0)).max(axis=1) > 0.0)
-    xy = xy[moved]
-    return shapely.LinearRing(xy) if ring and len(xy) > 3 else shapely.LineString(xy)
+def _lines(segments: Floats, curved: Bools, starts: Ints) -> np.ndarray:
+    """Paths, each from its start to its end, as GEOS lines."""
+    flat = Region.from_loops(segments, curved, starts, np.arange(len(starts))).flattened(REGION_TOLERANCE)
+    xy, ends = flat.closed()
+    xy[ends[1:] - 1] = segments[starts[1:] - 1, 3]
+    return np.asarray(shapely.from_ragged_array(shapely.GeometryType.LINESTRING, xy, (ends,)))
 
 
 def _longer(path: Floats, bent: Bools, by: float) -> tuple[Floats, Bools]:
