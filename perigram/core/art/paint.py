@@ -9,7 +9,7 @@ import shapely
 
 from perigram.core.art.outlines import Outlines, mapped_each
 from perigram.core.art.scene import Area, Painted
-from perigram.core.errors import GeometryError
+from perigram.core.errors import GeometryError, PictureError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.bundle import apart, sorted_out
@@ -37,6 +37,7 @@ def covered(painted: Sequence[Painted]) -> tuple[list[tuple[int, Region, float]]
 
     Raises:
         GeometryError: for places out of reach, or too many points.
+        PictureError: for too many strokes.
     """
     if not painted:
         return [], np.eye(2, 3)
@@ -150,8 +151,8 @@ def _refuse_many(stroked: Sequence[Outlines]) -> None:
     if bent:
         count += int(bezier.steps_for(np.concatenate(bent), TOLERANCE).sum())
     if count > _MOST_STROKED:
-        raise GeometryError(
-            f"Its strokes need {count:,} points; up to {_MOST_STROKED:,} can be worked on. "
+        raise PictureError(
+            f"The strokes of this drawing need {count:,} points; up to {_MOST_STROKED:,} can be worked on. "
             "Draw fewer of them, or simpler ones."
         )
 
