@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import GRID
-from perigram.core.geometry.buffer import buffered
+from perigram.core.geometry.buffer import buffered, buffered_each
 from perigram.core.geometry.curls import without_curls
 from perigram.core.geometry.finish import APART, DECIMALS, fault, finished, without_hairs
 from perigram.core.geometry.measure import area
@@ -311,6 +311,22 @@ def test_buffers_in_steps_are_those_of_one_step() -> None:
         assert shapely.area(shapely.symmetric_difference(plain, buffered(words, distance))) <= (
             0.03 * abs(distance) * shapely.length(plain) + 1e-9
         )
+
+
+def test_buffers_of_a_sieve_take_seconds() -> None:
+    """Two thousand holes 0.02 mm apart, as of a star of many points cut small."""
+    turn = np.linspace(0.0, 2.0 * np.pi, 9)[:-1]
+    hole = 0.05 * np.column_stack([np.cos(turn), np.sin(turn)])
+    places = np.stack(np.meshgrid(np.arange(45), np.arange(45)), axis=-1).reshape(-1, 2) * 0.12 + 0.1
+    sieve = shapely.Polygon([(0, 0), (5.5, 0), (5.5, 5.5), (0, 5.5)], [place + hole for place in places])
+    assert buffered(sieve, -0.25).is_empty
+    assert shapely.area(buffered(sieve, 0.3)) == pytest.approx(
+        5.5**2 + 4 * 5.5 * 0.3 + np.pi * 0.09, rel=0.005
+    )
+    pair = buffered_each(np.array([sieve, shapely.box(0, 0, 5.5, 5.5)]), -0.005)
+    assert shapely.area(pair) == pytest.approx(
+        [shapely.area(shapely.buffer(sieve, -0.005)), 5.49**2], rel=1e-3
+    )
 
 
 @pytest.mark.parametrize("thorn", [0.01, 0.03])
