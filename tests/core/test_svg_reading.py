@@ -146,7 +146,10 @@ SCRIBBLE = 2000 * "c90 20 -20 90 40 40c-90 -20 20 -90 -40 -40"
         (f'<svg {NS}><path d="M0 0L1 NaN 3 3z"/></svg>', "broken number: “NaN”"),
         (f'<svg {NS}><rect width="1e400" height="1"/></svg>', "cannot be cut"),
         (f'<svg {NS}><rect width="ten" height="1"/></svg>', "broken width"),
-        (f'<!DOCTYPE svg [<!ENTITY a "b">]><svg {NS}>&a;</svg>', "outside content"),
+        (f'<!DOCTYPE svg [<!ENTITY a SYSTEM "file:///etc/hosts">]><svg {NS}>&a;</svg>', "outside content"),
+        (f'<!DOCTYPE svg [<!ENTITY a "b"><!ENTITY c "&a;&a;">]><svg {NS}>&c;</svg>', "outside content"),
+        (f'<!DOCTYPE svg [<!ENTITY % a "b"> %a;]><svg {NS}/>', "outside content"),
+        (f'<!DOCTYPE svg [<!ENTITY a "{"b" * 9000}">]><svg {NS}>{"&a;" * 600}</svg>', "repeats its words"),
         (f'<svg {NS}><g id="a"><use href="#a"/></g></svg>', "inside itself"),
         (f"<svg {NS}>{BOMB}</svg>", "20,000"),
         (f'<svg {NS}><path d="M0 0{SCRIBBLE}" fill="none" stroke="red"/></svg>', "up to 300,000"),
@@ -156,6 +159,16 @@ SCRIBBLE = 2000 * "c90 20 -20 90 40 40c-90 -20 20 -90 -40 -40"
 def test_bad_drawings_say_what_is_wrong(source: str, says: str) -> None:
     with pytest.raises(PictureError, match=says):
         read_svg(source)
+
+
+def test_words_a_drawing_defines_for_itself_are_read() -> None:
+    """As drawing programs write: namespaces by entities, and an encoding that this text no longer has."""
+    head = """<?xml version="1.0" encoding="iso-8859-1"?><!DOCTYPE svg PUBLIC "-//W3C//DTD SVG 1.0//EN"
+        "http://www.w3.org/TR/2001/REC-SVG-20010904/DTD/svg10.dtd" [
+        <!ENTITY ns_svg "http://www.w3.org/2000/svg"> <!ENTITY four '4'> ]>"""
+    drawing = read_svg(f'{head}<svg xmlns="&ns_svg;"><rect id="é" width="&four;0" height="30"/></svg>')
+    assert [part.name for part in drawing.parts] == ["é"]
+    assert area(drawing.parts[0].region) == pytest.approx(40 * 30 * (25.4 / 96) ** 2)
 
 
 def test_strokes_made_together_are_parts_of_their_own() -> None:

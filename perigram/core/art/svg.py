@@ -8,6 +8,7 @@ its own is as many px large as its viewBox.
 from __future__ import annotations
 
 import logging
+import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
@@ -15,7 +16,7 @@ from xml.etree.ElementTree import Element, ParseError
 
 import shapely
 from defusedxml import DefusedXmlException
-from defusedxml.ElementTree import fromstring
+from defusedxml.ElementTree import DefusedXMLParser
 
 from perigram.core.art.one_colour import ALIKE, as_one_colour
 from perigram.core.art.paint import covered, shape_pieces
@@ -33,6 +34,10 @@ MOST_SEGMENTS = 100_000
 MOST_ELEMENTS = 20_000
 #: Parts that enclose less than this many mm^2 at the size they are made at are specks no one drew on purpose.
 _SPECK = 1e-3
+
+#: An internal entity whose value is plain text: XML 1.0, section 4.2.1.
+_ENTITY = re.compile(r"<!ENTITY\s+([^\s%&<>\"']+)\s+((?:\"[^\"%&<]*\")|(?:'[^'%&<]*'))\s*>")
+_OUTSIDE = "This drawing defines or refers to outside content, which is not read. Save it as plain SVG."
 
 #: What reading leaves to be said, by what it is about: for one and for several.
 _SAYS = {
@@ -153,12 +158,14 @@ def _few_enough(painted: Iterable[Painted]) -> list[Painted]:
 
 def _checked_tree(source: str) -> Element:
     """The XML tree, once nothing in it can reach out, blow up or be misread."""
+    _refuse_entities(source)
+    # Whatever encoding the file names, it has been decoded: what was looked for above is what is read.
+    parser = DefusedXMLParser(encoding="utf-8", forbid_entities=False, forbid_external=True)
     try:
-        root: Element = fromstring(source.encode(), forbid_entities=True, forbid_external=True)
+        parser.feed(source.encode())
+        root: Element = parser.close()
     except DefusedXmlException as error:
-        raise PictureError(
-            "This drawing defines or refers to outside content, which is not read. Save it as plain SVG."
-        ) from error
+        raise PictureError(_OUTSIDE) from error
     except (ParseError, ValueError) as error:
         raise PictureError(
             "This file is not an SVG drawing, or it is damaged; its XML cannot be read."
@@ -171,6 +178,20 @@ def _checked_tree(source: str) -> Element:
             "one inside itself. Use fewer copies."
         )
     return root
+
+
+def _refuse_entities(source: str) -> None:
+    """Refuse entities but for short words of a drawing's own, as drawing programs define for their addresses.
+
+    Their values name no other entity and are no markup, so what they come to is counted easily.
+    """
+    plain = _ENTITY.findall(source)
+    if len(plain) != source.count("<!ENTITY"):
+        raise PictureError(_OUTSIDE)
+    if len(source) + sum(len(value) * source.count(f"&{name};") for name, value in plain) > MOST_BYTES:
+        raise PictureError(
+            f"This drawing repeats its words to more than {MOST_BYTES / 1e6:.0f} MB. Save it as plain SVG."
+        )
 
 
 def _expanded_size(root: Element) -> int:
