@@ -180,8 +180,16 @@ def test_an_invitation_leads_to_a_shop_of_ones_own(bench: Bench, settings: Any) 
     page.get_by_role("button", name="Account of wren").click()
     page.get_by_role("button", name="Sign out").click()
     expect(page.get_by_role("button", name="Sign in")).to_be_visible()
+    page.get_by_label("Name").fill("wren")
+    page.get_by_label("Password").fill("kelp-and-cordage-8")
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("heading", name="Shelf")).to_be_visible()
 
+    # Opened by somebody who is in a shop, an invitation says whose, and is still good once she has left.
     page.goto(f"{root}/join/{invite().code}")
+    expect(page.get_by_role("heading", name="You are signed in as wren")).to_be_visible()
+    assert axe(page) == []
+    page.get_by_role("button", name="Sign out and use it").click()
     expect(page.get_by_role("heading", name="Your own shop")).to_be_visible()
     assert axe(page) == []
     page.get_by_label("Name").fill("teal")
@@ -191,6 +199,7 @@ def test_an_invitation_leads_to_a_shop_of_ones_own(bench: Bench, settings: Any) 
     page.get_by_label("Password").fill("osprey-and-oar-4")
     page.get_by_role("button", name="Make the account").click()
     expect(page.get_by_text("Nothing here yet")).to_be_visible()
+    assert not page.url.removeprefix(root).strip("/")
 
 
 def test_a_hand_that_loses_its_hold_leaves_undo_on(bench: Bench) -> None:

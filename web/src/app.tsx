@@ -1,6 +1,7 @@
 import { Navigate, Route, Routes } from "react-router";
 import { useSession } from "./api/queries";
 import { BenchPage } from "./bench/BenchPage";
+import { InvitedInside } from "./door/InvitedInside";
 import { SignedOut } from "./door/SignedOut";
 import { SignIn } from "./door/SignIn";
 import { Shelf } from "./shelf/Shelf";
@@ -24,6 +25,7 @@ export function App() {
         <Routes>
           <Route path="/" element={<Shelf user={session.data.user} />} />
           <Route path="/designs/:id/:room?" element={<BenchPage user={session.data.user} />} />
+          <Route path="/join/:invitation" element={<InvitedInside user={session.data.user} />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
       ) : (

@@ -43,12 +43,16 @@ export function useSignIn() {
   });
 }
 
-export function useMakeAccount() {
+/** Makes an account; the page is left before the session changes what stands on it. */
+export function useMakeAccount(leave: () => void) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: (account: { user: string; password: string; invitation: string }) =>
       data<Session>(api.POST("/api/account", { body: account })),
-    onSuccess: (session) => client.setQueryData(["session"], session),
+    onSuccess: (session) => {
+      leave();
+      client.setQueryData(["session"], session);
+    },
   });
 }
 

@@ -1,24 +1,21 @@
 import { type FormEvent, useState } from "react";
-import { Link, Route, Routes, useParams } from "react-router";
+import { Link, Route, Routes, useNavigate, useParams } from "react-router";
 import type { Session } from "../api/client";
 import { useMakeAccount, useSignIn } from "../api/queries";
 import { Button } from "../ui/Button";
 import { TextField } from "../ui/TextField";
+import { Doorway } from "./Doorway";
 import { SignInForm } from "./SignInForm";
 
 /** The door of the shop: for those who have an account, and for those who are invited to one. */
 export function SignIn({ session }: { session: Session }) {
   return (
-    <main className="grid min-h-screen place-items-center p-6">
-      <div className="w-90 rounded-[10px] border border-line bg-card p-6">
-        <h1 className="font-display text-[26px] font-bold tracking-tight text-plum">Perigram</h1>
-        <p className="mt-1 text-soft">Cut-ready lettering, from words and pictures.</p>
-        <Routes>
-          <Route path="/join/:invitation?" element={<NewAccount signUp={session.sign_up} />} />
-          <Route path="*" element={<Door session={session} />} />
-        </Routes>
-      </div>
-    </main>
+    <Doorway>
+      <Routes>
+        <Route path="/join/:invitation?" element={<NewAccount signUp={session.sign_up} />} />
+        <Route path="*" element={<Door session={session} />} />
+      </Routes>
+    </Doorway>
   );
 }
 
@@ -53,7 +50,8 @@ function NewAccount({ signUp }: { signUp: Session["sign_up"] }) {
   const { invitation = "" } = useParams();
   const [user, setUser] = useState("");
   const [password, setPassword] = useState("");
-  const make = useMakeAccount();
+  const navigate = useNavigate();
+  const make = useMakeAccount(() => void navigate("/", { replace: true }));
   if (signUp === "closed" || (signUp === "invitation" && !invitation)) {
     return <p className="mt-5">Accounts are made here by invitation. Ask whoever runs this server for one.</p>;
   }
