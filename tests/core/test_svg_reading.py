@@ -152,6 +152,7 @@ SCRIBBLE = 2000 * "c90 20 -20 90 40 40c-90 -20 20 -90 -40 -40"
         (f'<!DOCTYPE svg [<!ENTITY a "{"b" * 9000}">]><svg {NS}>{"&a;" * 600}</svg>', "repeats its words"),
         (f'<svg {NS}><g id="a"><use href="#a"/></g></svg>', "inside itself"),
         (f"<svg {NS}>{BOMB}</svg>", "20,000"),
+        (f"<svg {NS}>{'<g>' * 3000}<rect width='9' height='9'/>{'</g>' * 3000}</svg>", "nested too deeply"),
         (f'<svg {NS}><path d="M0 0{SCRIBBLE}" fill="none" stroke="red"/></svg>', "up to 300,000"),
         ("x" * 5_000_001, "5.0 MB"),
     ],

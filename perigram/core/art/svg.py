@@ -12,7 +12,7 @@ import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
-from xml.etree.ElementTree import Element, ParseError
+from xml.etree.ElementTree import Element, ParseError, TreeBuilder
 
 import shapely
 from defusedxml import DefusedXmlException
@@ -37,6 +37,7 @@ _SPECK = 1e-3
 
 #: An internal entity whose value is plain text: XML 1.0, section 4.2.1.
 _ENTITY = re.compile(r"<!ENTITY\s+([^\s%&<>\"']+)\s+((?:\"[^\"%&<]*\")|(?:'[^'%&<]*'))\s*>")
+_TOO_DEEP = "This drawing is nested too deeply. Ungroup it and save it again."
 _OUTSIDE = "This drawing defines or refers to outside content, which is not read. Save it as plain SVG."
 
 #: What reading leaves to be said, by what it is about: for one and for several.
@@ -123,7 +124,7 @@ def read_svg(source: str) -> Drawing:
     except PictureError:
         raise
     except RecursionError as error:
-        raise PictureError("This drawing is nested too deeply. Ungroup it and save it again.") from error
+        raise PictureError(_TOO_DEEP) from error
     except (ValueError, TypeError, ArithmeticError, IndexError, shapely.GEOSException) as error:
         log.exception("A drawing could not be read")
         raise PictureError(
@@ -160,7 +161,9 @@ def _checked_tree(source: str) -> Element:
     """The XML tree, once nothing in it can reach out, blow up or be misread."""
     _refuse_entities(source)
     # Whatever encoding the file names, it has been decoded: what was looked for above is what is read.
-    parser = DefusedXMLParser(encoding="utf-8", forbid_entities=False, forbid_external=True)
+    parser = DefusedXMLParser(
+        target=TreeBuilder(), encoding="utf-8", forbid_entities=False, forbid_external=True
+    )
     try:
         parser.feed(source.encode())
         root: Element = parser.close()
@@ -172,7 +175,11 @@ def _checked_tree(source: str) -> Element:
         ) from error
     if local(root) != "svg":
         raise PictureError(f"This file is not an SVG drawing; it is XML of another kind: {local(root)}.")
-    if _expanded_size(root) > MOST_ELEMENTS:
+    try:
+        size = _expanded_size(root)
+    except RecursionError as error:
+        raise PictureError(_TOO_DEEP) from error
+    if size > MOST_ELEMENTS:
         raise PictureError(
             f"This drawing repeats its shapes to more than {MOST_ELEMENTS:,} elements, or repeats "
             "one inside itself. Use fewer copies."
@@ -215,10 +222,7 @@ def _expanded_size(root: Element) -> int:
             known[key] = min(total, MOST_ELEMENTS + 1)
         return known[key]
 
-    try:
-        return size(root)
-    except RecursionError:
-        return MOST_ELEMENTS + 1
+    return size(root)
 
 
 def _parts(painted: Sequence[Painted]) -> tuple[list[Part], float, tuple[float, float]]:
