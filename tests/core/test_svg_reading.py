@@ -133,6 +133,10 @@ BOMB = '<rect id="g0" width="1" height="1"/>' + "".join(
     f'<g id="g{i}">' + f'<use href="#g{i - 1}"/>' * 10 + "</g>" for i in range(1, 7)
 )
 
+#: A star {401/200}: its lines cross 401 times 199 times.
+STAR = " ".join(
+    f"{500 * np.cos(a):.3f} {500 * np.sin(a):.3f}" for a in 2 * np.pi * 200 / 401 * np.arange(401)
+)
 #: Curves as long as the drawing is wide, there and back.
 SCRIBBLE = 2000 * "c90 20 -20 90 40 40c-90 -20 20 -90 -40 -40"
 
@@ -154,6 +158,7 @@ SCRIBBLE = 2000 * "c90 20 -20 90 40 40c-90 -20 20 -90 -40 -40"
         (f"<svg {NS}>{BOMB}</svg>", "20,000"),
         (f"<svg {NS}>{'<g>' * 3000}<rect width='9' height='9'/>{'</g>' * 3000}</svg>", "nested too deeply"),
         (f'<svg {NS}><path d="M0 0{SCRIBBLE}" fill="none" stroke="red"/></svg>', "up to 300,000"),
+        (f'<svg {NS}><polygon points="{STAR}" fill="none" stroke="red"/></svg>', "itself about 79,"),
         ("x" * 5_000_001, "5.0 MB"),
     ],
 )  # fmt: skip

@@ -16,7 +16,7 @@ from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.flat import Flat, boxes_of
 from perigram.core.geometry.measure import loop_areas
 from perigram.core.geometry.offset import TOLERANCE, without_tails
-from perigram.core.geometry.overlay import weld
+from perigram.core.geometry.overlay import refuse_tangles, weld
 from perigram.core.geometry.parallel import FLAT, MITRED, ROUND, Mitres, RawParallel, raw_parallel
 from perigram.core.geometry.region import MOST_VERTICES, Region, check_coordinates
 from perigram.core.geometry.region import TOLERANCE as REGION_TOLERANCE
@@ -30,6 +30,8 @@ _SLIVER = 0.012
 _SPECK = 1e-4
 #: Outlines enclose what GEOS's buffer does to within this share, and lie this many mm from any other's.
 _ALIKE, _NEAR = 0.01, 0.02
+#: Paths may cross themselves and each other so often; every crossing makes half a dozen faces.
+_MOST_CROSSINGS = 12_000
 
 
 @dataclass(frozen=True)
@@ -82,6 +84,7 @@ def _stroked(drawn: Sequence[Floats], bent: Sequence[Bools], rings: Bools, pen: 
     """The strokes of paths that go somewhere."""
     half, count = pen.width / 2.0, np.array([len(path) for path in drawn])
     segments, curved = np.concatenate(drawn), np.concatenate(bent)
+    _refuse_scrawls(segments, curved, offsets(count), half)
     bodies = shapely.buffer(
         _lines(segments, curved, offsets(count)),
         half,
@@ -168,6 +171,25 @@ def _faces_within(around: Region, bodies: np.ndarray) -> Region:
 
 def _nowhere_deep(lines: Floats) -> Bools:
     return np.zeros(len(lines), bool)
+
+
+def _refuse_scrawls(segments: Floats, curved: Bools, starts: Ints, half: float) -> None:
+    """Refuse paths that cross so often that the faces between their sides would take long to find.
+
+    Counted on chords as coarse as the pen is wide.
+    """
+    coarse = Region.from_loops(segments, curved, starts, np.arange(len(starts)))
+    flat = coarse.flattened(max(half, REGION_TOLERANCE))
+    refuse_tangles(flat, flat)
+    chords = shapely.linestrings(np.stack([flat.xy, flat.xy[flat.following]], axis=1))
+    pairs = shapely.STRtree(chords).query(chords, predicate="intersects").shape[1]
+    # Each chord meets itself, and its neighbours.
+    crossings = (pairs - len(chords)) // 2 - len(chords)
+    if crossings > _MOST_CROSSINGS:
+        raise GeometryError(
+            f"Its stroke crosses itself about {crossings:,} times; up to {_MOST_CROSSINGS:,} can be worked "
+            "on. Draw it simpler."
+        )
 
 
 def _refuse(flat: Flat) -> None:
