@@ -1,7 +1,7 @@
 """Random designs of foreign art and fonts, exported and judged: `python -m benchmarks.judged COUNT SEED`.
 
 Two processes with a limit on their memory work on them; what is wrong is printed with its seed, and
-`--keep FOLDER` writes those design files.
+`--keep FOLDER` writes those design files. With `--chained` they have two to five lines more, each upon the last.
 """
 
 from __future__ import annotations
@@ -14,9 +14,10 @@ import sys
 import time
 import traceback
 from contextlib import suppress
+from functools import partial
 from pathlib import Path
 
-from tests.foreign.designs import design
+from tests.foreign.designs import chained, design
 from tests.foreign.trial import Trial, font_ids, tried
 
 #: Address space a process may take, in bytes.
@@ -25,12 +26,12 @@ MOST_MEMORY = 3_000_000_000
 SLOW = 5.0
 
 
-def _tried(seed: int) -> tuple[Trial, float]:
+def _tried(chain: bool, seed: int) -> tuple[Trial, float]:
     start = time.process_time()
     try:
-        trial = tried(seed)
+        trial = tried(seed, chain=chain)
     except (Exception, MemoryError):
-        trial = Trial(seed, design(seed, font_ids()))
+        trial = Trial(seed, (chained if chain else design)(seed, font_ids()))
         trial.wrong = [f"CRASH {line.strip()}" for line in traceback.format_exc().splitlines()[-2:]]
         trial.cpu = time.process_time() - start
     return trial, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
@@ -45,13 +46,15 @@ def main() -> int:
     parser.add_argument("count", type=int, nargs="?", default=300)
     parser.add_argument("seed", type=int, nargs="?", default=1)
     parser.add_argument("--keep", type=Path)
+    parser.add_argument("--chained", action="store_true")
     options = parser.parse_args()
     font_ids()
     done: list[Trial] = []
     most = 0.0
     # Stopped half way, it still says what came of those that were done.
     with suppress(KeyboardInterrupt), mp.get_context("spawn").Pool(2, _start, maxtasksperchild=200) as pool:
-        for trial, memory in pool.imap_unordered(_tried, range(options.seed, options.seed + options.count)):
+        seeds = range(options.seed, options.seed + options.count)
+        for trial, memory in pool.imap_unordered(partial(_tried, options.chained), seeds):
             done.append(trial)
             most = max(most, memory)
             if not trial.wrong and trial.cpu <= SLOW:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+import shapely
+import svgelements
 
 from perigram.core.art.svg import read_svg
 from perigram.core.errors import PictureError
@@ -175,6 +177,19 @@ def test_words_a_drawing_defines_for_itself_are_read() -> None:
     drawing = read_svg(f'{head}<svg xmlns="&ns_svg;"><rect id="é" width="&four;0" height="30"/></svg>')
     assert [part.name for part in drawing.parts] == ["é"]
     assert area(drawing.parts[0].region) == pytest.approx(40 * 30 * (25.4 / 96) ** 2)
+
+
+def test_a_path_that_closes_by_rounding_has_its_corner_there() -> None:
+    """A drop of a foreign set ends 7e-15 off its start; against GEOS's buffer of it without that step."""
+    data = "M87.5 13.4c-48.7 72-80 117-80 160.7s35.8 79.3 80 79.3s80-35.5 80-79.3s-31.3-88.8-80-160.7Z"
+    stroke = 'fill="none" stroke="#000" stroke-width="15" stroke-miterlimit="10"'
+    (part,) = read_svg(f'<svg {NS} viewBox="0 -20 175 300"><path d="{data}" {stroke}/></svg>').parts
+    outline = svgelements.Path(data)
+    places = [outline[1:5][k].point(t) for k in range(4) for t in np.linspace(0, 1, 400, endpoint=False)]
+    body = shapely.LinearRing([(p.x, p.y) for p in places]).buffer(
+        7.5, 64, join_style="mitre", mitre_limit=10
+    )
+    assert area(part.region) == pytest.approx(body.area * (25.4 / 96) ** 2, rel=1e-4)
 
 
 def test_strokes_made_together_are_parts_of_their_own() -> None:

@@ -127,26 +127,25 @@ def _warped(rng: random.Random, body: dict[str, Any], size: float) -> None:
     recipe.insert(2 if first else len(recipe), line)
 
 
-def _combined(rng: random.Random, body: dict[str, Any], size: float) -> dict[str, Any]:
-    """A design with a line at its end that combines what its plies cut, those plies cutting what it makes."""
-    body = from_version_1(body)
-    plies, line = body["plies"], {"id": "c"}
+def _combine(rng: random.Random, body: dict[str, Any], size: float, name: str = "c") -> None:
+    """Puts a line at a design's end that combines what its plies cut, those plies cutting what it makes."""
+    plies, line = body["plies"], {"id": name}
     refs = [ref for ply in plies for ref in ply["results"]]
     one, other = refs[0], refs[-1]
     small = round(max(0.1, min(16.0, size * 0.02)), 3)
     kinds = ["weld", "ring", "bridge", "texture", "repeat", "keep_parts"]
     kind = rng.choice(kinds + ["slice", "cut_away", "keep_within", "let_in"] * (one != other))
-    made = {ref: f"c/{ref}" for ref in refs}
+    made = {ref: f"{name}/{ref}" for ref in refs}
     if kind == "weld":
         line |= {"of": refs, "close": rng.choice([0, 0, small])}
-        made = dict.fromkeys(refs, "c/weld")
+        made = dict.fromkeys(refs, f"{name}/weld")
     elif kind == "ring":
         inner = rng.choice([0.0, small, -small, 2 * small])
         line |= {"of": refs, "inner": inner, "outer": inner + small, "holes": rng.choice(["kept", "filled"])}
-        made = dict.fromkeys(refs, "c/ring")
+        made = dict.fromkeys(refs, f"{name}/ring")
     elif kind == "bridge":
         line |= {"of": one, "width": small, "each": rng.choice([1, 2, 3])}
-        made = {one: "c/bridged"}
+        made = {one: f"{name}/bridged"}
     elif kind == "texture":
         pattern = rng.choice(["scales", "stripes", "dots", "checks", "waves", "bricks"])
         tile = {
@@ -155,27 +154,26 @@ def _combined(rng: random.Random, body: dict[str, Any], size: float) -> dict[str
             "turn": rng.uniform(-90, 90),
         }
         line |= {"of": one, "pattern": pattern, "least": rng.choice([0.0, small]), **tile}
-        made = {one: rng.choice(["c/texture", "c/rest"])}
+        made = {one: f"{name}/" + rng.choice(["texture", "rest"])}
     elif kind == "repeat":
         how = rng.choice(["row", "circle", "beside"])
         line |= {"of": refs, "how": how, "count": rng.choice([2, 3, 5]), "apart": rng.choice([0, 3, -small])}
         line["radius"] = max(0.0, min(3000.0, size))
     elif kind == "keep_parts":
         line |= {"of": one}
-        made = {one: "c/parts"}
+        made = {one: f"{name}/parts"}
     elif kind == "slice":
         line |= {"of": [one, other]}
-        made = {ref: f"c/{ref}" for ref in (one, other)}
+        made = {ref: f"{name}/{ref}" for ref in (one, other)}
     elif kind == "let_in":
         line |= {"of": one, "into": other, "how": rng.choice(["clear", "joined"]), "clear": min(small, 40.0)}
-        made = {other: "c/into"}
+        made = {other: f"{name}/into"}
     else:
         line |= {"of": [one], "tool": [other], "also": "cut"}
-        made = {ref: f"c/{ref}" for ref in (one, other)}
+        made = {ref: f"{name}/{ref}" for ref in (one, other)}
     body["recipe"].append({**line, "kind": kind})
     for ply in plies:
         ply["results"] = list(dict.fromkeys(made.get(ref, ref) for ref in ply["results"]))
-    return body
 
 
 def design(seed: int, fonts: list[str], sets: tuple[str, ...] = SETS) -> dict[str, Any]:
@@ -251,4 +249,40 @@ def design(seed: int, fonts: list[str], sets: tuple[str, ...] = SETS) -> dict[st
     }
     if seed % 3 == 0:
         _warped(random.Random(seed), body, size)
-    return _combined(random.Random(seed), body, size) if seed % 3 == 1 else body
+    if seed % 3 == 1:
+        body = from_version_1(body)
+        _combine(random.Random(seed), body, size)
+    return body
+
+
+def chained(seed: int, fonts: list[str], sets: tuple[str, ...] = SETS) -> dict[str, Any]:
+    """A design of two to five more lines, each of what plies cut before it: warps, combining lines, clean.
+
+    Its lines' ids begin with "w" for a warp and "c" for the others.
+    """
+    rng = random.Random(seed)
+    body = from_version_1(design(3 * seed + 2, fonts, sets))
+    size = body["recipe"][0]["size"]
+    for number in range(rng.randint(2, 5)):
+        refs = [ref for ply in body["plies"] for ref in ply["results"]]
+        kind = rng.choice(["warp", "combine", "combine", "combine", "clean"])
+        if kind == "combine":
+            _combine(rng, body, size, f"c{number}")
+            continue
+        if kind == "warp":
+            line = {**_warp(rng, refs, size), "id": f"w{number}"}
+            new = {ref: f"w{number}/{ref}" for ref in refs}
+        else:
+            line = {
+                "id": f"c{number}",
+                "kind": "clean",
+                "of": refs[0],
+                "bits": 0.5,
+                "strands": 0.2,
+                "holes": 0.5,
+            }
+            new = {refs[0]: f"c{number}/clean"}
+        body["recipe"].append(line)
+        for ply in body["plies"]:
+            ply["results"] = [new.get(ref, ref) for ref in ply["results"]]
+    return body

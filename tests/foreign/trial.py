@@ -18,7 +18,7 @@ from perigram.core.recipe.evaluate import Proof, evaluate
 from perigram.library import DesignSources, font_catalogue, load_font, own_font_id
 
 from . import judge
-from .designs import design
+from .designs import chained, design
 from .reference import HAIRS, disagreement, expected, source_designs
 from .sets import SETS, font_files
 
@@ -65,13 +65,14 @@ def exported(body: dict[str, Any]) -> tuple[Proof, dict[str, bytes], str]:
         return proof, {}, str(error)
 
 
-def tried(seed: int, by_reference: bool = True, quick: bool = False) -> Trial:
+def tried(seed: int, by_reference: bool = True, quick: bool = False, chain: bool = False) -> Trial:
     """The design of a seed, exported and judged; by what it should come to as well, if asked for.
 
-    A `quick` one has neither sketched faces nor the pictures that take longest.
+    A `quick` one has neither sketched faces nor the pictures that take longest; a `chain` has more lines.
     """
     sets = ("game-icons", "lucide", "twemoji", "openmoji") if quick else SETS
-    trial = Trial(seed, design(seed, font_ids(sketched=not quick), sets))
+    made = chained if chain else design
+    trial = Trial(seed, made(seed, font_ids(sketched=not quick), sets))
     start = time.process_time()
     proof, files, trial.refused = exported(trial.body)
     trial.cpu = time.process_time() - start
@@ -103,7 +104,7 @@ def _plies(files: dict[str, bytes], chord: float = judge.CHORD) -> dict[str, lis
 
 
 def _against_reference(body: dict[str, Any], proof: Proof, cut: dict[str, Any]) -> list[str]:
-    if "all" in cut or any(line["id"] in "wc" for line in body["recipe"]):
+    if "all" in cut or any(line["id"][0] in "wc" for line in body["recipe"]):
         # What warps and combining lines come to is judged by itself, against formulas and another clipper.
         return []
     sources, files, refused = exported(source_designs(body))

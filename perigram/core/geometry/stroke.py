@@ -11,7 +11,7 @@ import shapely
 
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
-from perigram.core.geometry.arrange import faces_of, outlined
+from perigram.core.geometry.arrange import GRID, faces_of, outlined
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.flat import Flat, boxes_of
 from perigram.core.geometry.measure import loop_areas
@@ -65,10 +65,12 @@ def stroked(segments: Floats, curved: Bools, starts: Ints, closed: Bools, pen: P
     for first, last, ring in zip(starts[:-1], starts[1:], closed, strict=True):
         path, bends = segments[first:last], curved[first:last]
         length = np.abs(np.diff(path, axis=1)).sum(axis=(1, 2))
-        if not (length > 0.0).any():
+        # A step of rounding, as closing often is, says nothing of where the path goes.
+        real = length > GRID
+        if not real.any():
             dots += _dot(path[0, 0], half, pen.cap) if len(path) else []
             continue
-        path, bends = path[length > 0.0], bends[length > 0.0]
+        path, bends = path[real], bends[real]
         if pen.cap == "square" and not ring:
             path, bends = _longer(path, bends, half)
         drawn.append(path)
