@@ -1,7 +1,7 @@
 """Random designs of foreign art and fonts, exported and judged: `python -m benchmarks.judged COUNT SEED`.
 
 Two processes with a limit on their memory work on them; what is wrong is printed with its seed, and
-`--keep FOLDER` writes those design files. With `--chained` they have two to five lines more, each upon the last.
+`--keep FOLDER` writes those design files. With `--chained` they have two to five lines more.
 """
 
 from __future__ import annotations

@@ -116,6 +116,41 @@ CRAFTED = {
         '<mask id="c" maskContentUnits="objectBoundingBox"><circle fill="#fff" cx=".5" cy=".5" r=".4"/><'
         '/mask><rect x="20" y="10" width="60" height="60" mask="url(#c)"/>'
     ),
+    "maskhole": (
+        '<mask id="c"><rect width="100" height="100" fill="#fff"/><g transform="rotate(20 50 '
+        '50)"><circle cx="50" '
+        'cy="50" r="20"/><path d="M0 80H100" stroke="#000" stroke-width="6"/></g><circle cx="50" '
+        'cy="50" r="6" '
+        'fill="#fff"/></mask><g mask="url(#c)" transform="translate(5 5)"><rect width="90" height="90"/></g>'
+    ),
+    "maskstroke": (
+        '<mask id="c"><path d="M20 20C90 0 0 90 80 80" stroke="#fff" stroke-width="12" '
+        'stroke-linecap="round" '
+        'fill="none"/></mask><rect width="100" height="70" mask="url(#c)"/>'
+    ),
+    "maskalpha": (
+        '<mask id="c" style="mask-type:alpha" maskUnits="userSpaceOnUse" x="10" y="20" width="60" '
+        'height="50">'
+        '<circle cx="40" cy="50" r="40" fill="#333"/></mask><rect width="100" height="100" mask="url(#c)"/>'
+    ),
+    "maskbox": (
+        '<mask id="c" x="0.25" y="0" width="50%" height="1"><rect width="100" height="100" '
+        'fill="#fff"/></mask>'
+        '<circle cx="50" cy="50" r="40" mask="url(#c)"/>'
+    ),
+    "maskmask": (
+        '<mask id="d"><rect width="60" height="100" fill="white"/></mask><mask id="c" mask="url(#d)"><circle '
+        'cx="50" cy="50" r="30" fill="white"/></mask><rect width="100" height="100" mask="url(#c)"/>'
+    ),
+    "maskinherits": (
+        '<g fill="none" stroke-width="8"><mask id="c"><rect width="100" height="100" fill="#fff"/>'
+        '<circle cx="50" cy="50" r="20" stroke="#000"/></mask></g>'
+        '<circle cx="50" cy="50" r="45" mask="url(#c)"/>'
+    ),
+    "masknothing": (
+        '<mask id="c"><circle cx="50" cy="50" r="30"/></mask><rect width="100" height="100" mask="url(#c)"/>'
+        '<circle cx="50" cy="50" r="10"/>'
+    ),
     "opac": (
         '<g opacity="0"><rect width="90" height="90"/></g><rect fill-opacity="0" width="80" height="80"/'
         '><rect fill="rgba(0,0,0,0)" width="80" height="80"/><rect fill="transparent" width="80" height='
@@ -241,6 +276,12 @@ NOTES = {
     "grey mask": (
         '<mask id="m"><rect width="9" height="9" fill="#777"/></mask>'
         '<rect width="9" height="9" mask="url(#m)"/>',
+        "A mask is not applied",
+    ),
+    "fading mask": (
+        '<linearGradient id="g"><stop stop-color="#fff"/><stop offset="1"/></linearGradient><mask '
+        'id="m"><rect '
+        'width="9" height="9" fill="url(#g)"/></mask><rect width="9" height="9" mask="url(#m)"/>',
         "A mask is not applied",
     ),
     "marker": ('<path marker-end="url(#m)" stroke="red" d="M0 0h9v9z"/>', "markers left out"),

@@ -8,13 +8,13 @@ import numpy as np
 import shapely
 
 from perigram.core.art.outlines import Outlines, mapped_each
-from perigram.core.art.scene import Area, Painted
+from perigram.core.art.scene import LIGHT, Area, Painted
 from perigram.core.errors import GeometryError, PictureError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.bundle import apart, sorted_out
 from perigram.core.geometry.measure import piece_areas
-from perigram.core.geometry.overlay import overlap, weld
+from perigram.core.geometry.overlay import cut_away, overlap, weld
 from perigram.core.geometry.region import LIMIT, TOLERANCE, Region
 from perigram.core.geometry.regularise import FillRule, regularise_each
 from perigram.core.geometry.stroke import Pen, stroked
@@ -52,20 +52,9 @@ def covered(painted: Sequence[Painted]) -> tuple[list[tuple[int, Region, float]]
         for one, box, frame in zip(painted, boxes, frames, strict=True)
     ]
     onto, back = _working_units(boxes, frames)
-    matrices = [onto @ np.vstack([one.matrix, [0.0, 0.0, 1.0]]) for one in painted]
-    filled = [k for k, one in enumerate(painted) if seen[k] and one.fill is not None]
-    outlines = mapped_each([painted[k].outlines for k in filled], [matrices[k] for k in filled])
-    closed = [_closed(one, painted[k].rule) for one, k in zip(outlines, filled, strict=True)]
-    fills = dict(zip(filled, regularise_each(closed), strict=True))
-    stroked = [k for k, one in enumerate(painted) if seen[k] and one.stroke is not None]
-    _refuse_many(mapped_each([painted[k].outlines for k in stroked], [matrices[k] for k in stroked]))
-    areas = _strokes([painted[k] for k in stroked], [matrices[k] for k in stroked])
-    strokes = dict(zip(stroked, areas, strict=True))
-    layers = [
-        (k, region, shade)
-        for k, one in enumerate(painted)
-        for region, shade in _layers(one, fills.get(k), strokes.get(k))
-    ]
+    there = [k for k in range(len(painted)) if seen[k]]
+    laid = _laid([painted[k] for k in there], onto)
+    layers = [(there[k], region, shade) for k, region, shade in laid]
     clipped = _Clips(onto).within(
         [region for _, region, _ in layers], [painted[k].clips for k, _, _ in layers]
     )
@@ -74,6 +63,24 @@ def covered(painted: Sequence[Painted]) -> tuple[list[tuple[int, Region, float]]
         for (k, _, shade), region in zip(layers, clipped, strict=True)
         if not region.is_empty
     ], back
+
+
+def _laid(painted: Sequence[Painted], onto: Floats) -> list[tuple[int, Region, float]]:
+    """Fills and strokes of shapes, each with which shape it is of and how light, not clipped yet."""
+    matrices = [onto @ np.vstack([one.matrix, [0.0, 0.0, 1.0]]) for one in painted]
+    filled = [k for k, one in enumerate(painted) if one.fill is not None]
+    outlines = mapped_each([painted[k].outlines for k in filled], [matrices[k] for k in filled])
+    closed = [_closed(one, painted[k].rule) for one, k in zip(outlines, filled, strict=True)]
+    fills = dict(zip(filled, regularise_each(closed), strict=True))
+    stroked = [k for k, one in enumerate(painted) if one.stroke is not None]
+    _refuse_many(mapped_each([painted[k].outlines for k in stroked], [matrices[k] for k in stroked]))
+    areas = _strokes([painted[k] for k in stroked], [matrices[k] for k in stroked])
+    strokes = dict(zip(stroked, areas, strict=True))
+    return [
+        (k, region, shade)
+        for k, one in enumerate(painted)
+        for region, shade in _layers(one, fills.get(k), strokes.get(k))
+    ]
 
 
 def _layers(one: Painted, fill: Region | None, stroke: Region | None) -> list[tuple[Region, float]]:
@@ -121,6 +128,9 @@ def _frame(clips: Sequence[Area]) -> Box:
     low, high = np.full(2, -np.inf), np.full(2, np.inf)
     for area in clips:
         boxes = [outlines.box for outlines, _, _ in area.shapes]
+        for one in area.painted:
+            box = one.outlines.mapped(one.matrix).box
+            boxes.append((box[0] - _reach(one), box[1] + _reach(one)))
         if boxes:
             low = np.maximum(low, np.min([box[0] for box in boxes], axis=0))
             high = np.minimum(high, np.max([box[1] for box in boxes], axis=0))
@@ -230,10 +240,21 @@ class _Clips:
                 [_closed(outlines.mapped(self._onto), rule) for outlines, rule, _ in area.shapes]
             )
             region = weld(self.within(shapes, [clips for _, _, clips in area.shapes]))
+            if area.painted:
+                region = self._let_through(area.painted)
             if not region.is_empty:
                 shapely.prepare(region.multipolygon)
             self._made[id(area)] = area, region
         return self._made[id(area)][1]
+
+    def _let_through(self, painted: Sequence[Painted]) -> Region:
+        """What a mask lets through: light shapes on each other, without what dark ones cover."""
+        layers = _laid(painted, self._onto)
+        regions = self.within([region for _, region, _ in layers], [painted[k].clips for k, _, _ in layers])
+        through = Region.empty()
+        for (_, _, shade), region in zip(layers, regions, strict=True):
+            through = weld([through, region]) if shade >= LIGHT else cut_away(through, region)
+        return through
 
 
 def _box(region: Region) -> Floats:

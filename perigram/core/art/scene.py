@@ -6,30 +6,37 @@ transforms, clip paths. What cannot be cut is named in notes.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal, cast
 from xml.etree.ElementTree import Element
 
 import numpy as np
-import svgelements as se
 
 from perigram.core.art.dashes import MOST_DASHES, dashed
+from perigram.core.art.frames import fitted, scale, times, under, view_box
 from perigram.core.art.outlines import SHAPES, Outlines, drawn, length
 from perigram.core.art.styles import INITIAL, Style, Styles, colour_of, local, number, shade_of
-from perigram.core.errors import PictureError
 from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.stroke import Pen
 
 _HREF = ("href", "{http://www.w3.org/1999/xlink}href")
+#: Of a mask, what is no lighter hides, and what is at least as light lets through.
+DARK, LIGHT = 0.1, 0.7
 _CONTAINERS = {"svg", "g", "a", "switch", "use", "symbol"}
 
 
 @dataclass(frozen=True, eq=False)
 class Area:
-    """What a clip path lets through: shapes in px, each with its rule and clips of its own."""
+    """What a clip path or a mask lets through.
 
-    shapes: list[tuple[Outlines, str, tuple[Area, ...]]]
+    Attributes:
+        shapes: of a clip path, in px, each with its rule and clips of its own.
+        painted: of a mask, from bottom to top: what is light lets through, what is dark hides.
+    """
+
+    shapes: Sequence[tuple[Outlines, str, tuple[Area, ...]]]
+    painted: Sequence[Painted] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -73,16 +80,18 @@ class Scene:
     def __init__(self, root: Element) -> None:
         self._root = root
         self._styles = Styles(root)
+        self._parents = {child: parent for parent in root.iter() for child in parent}
         self._by_id = {e.get("id"): e for e in reversed(list(root.iter())) if e.get("id")}
         self.notes: dict[str, int] = {}
-        self._areas: dict[tuple[int, bytes, bool], Area | None] = {}
+        self._areas: dict[tuple[int, bytes], Area] = {}
+        self._gradients = 0
         self._path: list[Element] = []
         self._dashes_left = MOST_DASHES
 
     def painted(self) -> Iterator[Painted]:
         """Every painted shape from bottom to top, in px of 1/96 in."""
         root = self._root
-        view = _view_box(root)
+        view = view_box(root)
         wide = length(_plain(root.get("width")), view[2] if view else 300.0, view[2] if view else 0.0)
         tall = length(_plain(root.get("height")), view[3] if view else 150.0, view[3] if view else 0.0)
         if view and root.get("width") is None and root.get("height") is not None:
@@ -90,7 +99,7 @@ class Scene:
         elif view and root.get("height") is None and root.get("width") is not None:
             tall = wide * view[3] / view[2]
         size = (wide or 300.0, tall or 150.0)
-        matrix = _fitted(root, view, *size) if view else np.eye(2, 3)
+        matrix = fitted(root, view, *size) if view else np.eye(2, 3)
         clips: tuple[Area, ...] = ()
         if wide and tall and self._styles.of(root, INITIAL)["overflow"] not in ("visible", "auto"):
             clips = (_box_area(np.eye(2, 3), 0.0, 0.0, wide, tall),)
@@ -129,7 +138,7 @@ class Scene:
             around,
             style=style,
             opacity=opacity,
-            matrix=_under(around.matrix, style["transform"]),
+            matrix=under(around.matrix, style["transform"]),
         )
         if style["filter"] != "none":
             self._note("filter")
@@ -170,7 +179,7 @@ class Scene:
                 self._note("unpainted")
             return
         if stroke is not None and style["vector-effect"] == "non-scaling-stroke":
-            width /= max(_scale(around.matrix), 1e-12)
+            width /= max(scale(around.matrix), 1e-12)
         rule = "evenodd" if style["fill-rule"] == "evenodd" else "nonzero"
         try:
             limit = max(1.0, float(style["stroke-miterlimit"]))
@@ -235,6 +244,7 @@ class Scene:
             shades = self._stops(server)
             if not shades:
                 return None
+            self._gradients += 1
             if min(alpha for _, alpha in shades) < 0.1 and opacity > 0.0:
                 self._note("fading")
             light, alpha = np.mean(shades, axis=0).tolist()
@@ -252,7 +262,7 @@ class Scene:
             return self._stops(other, depth + 1) if other is not None and depth < 10 else []
         found = []
         for stop in stops:
-            style = self._styles.of(stop, INITIAL)
+            style = self._where_it_stands(stop)
             colour = colour_of(style["stop-color"], style) or (0.0, 0.0, 0.0, 1.0)
             found.append((shade_of((*colour[:3], 1.0)), colour[3] * number(style["stop-opacity"], 1.0)))
         return found
@@ -266,13 +276,13 @@ class Scene:
         if target in self._path:
             return
         x, y = length(element.get("x"), around.size[0]), length(element.get("y"), around.size[1])
-        around = replace(around, matrix=_times(around.matrix, np.array([[1.0, 0.0, x], [0.0, 1.0, y]])))
+        around = replace(around, matrix=times(around.matrix, np.array([[1.0, 0.0, x], [0.0, 1.0, y]])))
         self._path.append(target)
         if local(target) in ("symbol", "svg"):
             style = self._styles.of(target, around.style)
             if style["display"] != "none" or local(target) == "symbol":
                 opacity = around.opacity * number(style["opacity"], 1.0)
-                matrix = _under(around.matrix, style["transform"])
+                matrix = under(around.matrix, style["transform"])
                 inner = replace(around, style=style, opacity=opacity, matrix=matrix)
                 yield from self._viewport(target, element, inner)
         else:
@@ -291,13 +301,13 @@ class Scene:
         height = length(sized.get("height") or element.get("height"), tall, tall)
         if width <= 0.0 or height <= 0.0:
             return
-        matrix = _times(around.matrix, np.array([[1.0, 0.0, x], [0.0, 1.0, y]]))
+        matrix = times(around.matrix, np.array([[1.0, 0.0, x], [0.0, 1.0, y]]))
         clips = around.clips
         if around.style["overflow"] not in ("visible", "auto"):
             clips = (*clips, _box_area(matrix, 0.0, 0.0, width, height))
-        view = _view_box(element)
+        view = view_box(element)
         if view:
-            matrix = _times(matrix, _fitted(element, view, width, height))
+            matrix = times(matrix, fitted(element, view, width, height))
         size = (view[2], view[3]) if view else (width, height)
         yield from self._children(element, replace(around, matrix=matrix, size=size, clips=clips))
 
@@ -313,46 +323,100 @@ class Scene:
             source = self._by_id.get(value[4:].partition(")")[0].strip(" '\"#"))
             if source is None or local(source) != kind or source in self._path:
                 continue
-            area = self._area(source, element, around, masking=kind == "mask")
-            if area is None:
+            if kind == "clipPath":
+                clips = (*clips, self._clip(source, element, around))
+                continue
+            areas = self._mask(source, element, around)
+            if areas is None:
                 self._note("mask")
                 continue
-            clips = (*clips, area)
+            clips = (*clips, *areas)
         return clips
 
-    def _area(self, source: Element, element: Element, around: _Around, masking: bool) -> Area | None:
-        """What a clip path lets through, or a mask that is all white on nothing; None for other masks."""
-        matrix = around.matrix
+    def _clip(self, source: Element, element: Element, around: _Around) -> Area:
+        """What a clip path lets through."""
+        units = source.get("clipPathUnits")
         # What is used by many elements in one place is one area.
-        key = (id(source), matrix.tobytes(), masking)
-        units = source.get("maskContentUnits" if masking else "clipPathUnits")
-        if units == "objectBoundingBox":
-            low, high = self._box(element, around)
-            span = high - low
-            matrix = _times(matrix, np.array([[span[0], 0.0, low[0]], [0.0, span[1], low[1]]]))
-        elif key in self._areas:
+        key = (id(source), around.matrix.tobytes())
+        if units != "objectBoundingBox" and key in self._areas:
             return self._areas[key]
-        style = self._styles.of(source, INITIAL)
-        matrix = _under(matrix, style["transform"])
-        self._path.append(source)
-        clips = self._clipped(source, style, replace(around, clips=(), matrix=matrix)) or ()
-        inside = _Around(matrix, style, 1.0, around.size, clips)
+        inside = self._within(source, element, around, units)
+        style, clips = inside.style, inside.clips
         shapes: list[tuple[Outlines, str, tuple[Area, ...]]] = []
-        sound = True
+        self._path.append(source)
         for child in source:
-            for one in self._drawn(child, inside):
-                sound = sound and not (masking and (one.fill is None or one.fill < 0.99))
-                rule = one.rule if masking else self._clip_rule(child, style)
-                shapes.append((one.outlines.mapped(one.matrix), rule, one.clips))
-            if not masking and local(child) in SHAPES:
+            rule = self._clip_rule(child, style)
+            shapes += [
+                (one.outlines.mapped(one.matrix), rule, one.clips) for one in self._drawn(child, inside)
+            ]
+            if local(child) in SHAPES:
                 unpainted = self._unpainted(child, inside)
                 if unpainted is not None:
-                    shapes.append((unpainted, self._clip_rule(child, style), clips))
+                    shapes.append((unpainted, rule, clips))
         self._path.pop()
-        made = Area(shapes) if sound else None
+        made = Area(shapes)
         if units != "objectBoundingBox":
             self._areas[key] = made
         return made
+
+    def _mask(self, source: Element, element: Element, around: _Around) -> tuple[Area, ...] | None:
+        """What a mask lets through (CSS Masking 1, section 8); None where it is grey or fades out.
+
+        By light, what is painted nearly white lets through, and nearly black on top of it hides again; by
+        alpha, all that is painted lets through.
+        """
+        inside = self._within(source, element, around, source.get("maskContentUnits"))
+        soft = self._gradients
+        self._path.append(source)
+        painted = [one for child in source for one in self._drawn(child, inside)]
+        self._path.pop()
+        if inside.style["mask-type"] == "alpha":
+            painted = [_in_white(one) for one in painted]
+        shades = [shade for one in painted for shade in (one.fill, one.stroke) if shade is not None]
+        if self._gradients > soft or any(DARK < shade < LIGHT for shade in shades):
+            return None
+        made = (Area((), painted),)
+        frame = self._mask_frame(source, element, around)
+        return (*made, frame) if frame is not None else made
+
+    def _mask_frame(self, source: Element, element: Element, around: _Around) -> Area | None:
+        """The box outside which a mask hides, where it says one."""
+        said = [source.get(name) for name in ("x", "y", "width", "height")]
+        if not any(said):
+            return None
+        low, span = np.zeros(2), np.array(around.size)
+        matrix = around.matrix
+        if source.get("maskUnits") != "userSpaceOnUse":
+            low, high = self._box(element, around)
+            matrix = times(
+                matrix, np.array([[high[0] - low[0], 0.0, low[0]], [0.0, high[1] - low[1], low[1]]])
+            )
+            span = np.ones(2)
+        otherwise = ("-10%", "-10%", "120%", "120%")
+        x, y, width, height = (
+            length(value or usual, float(span[k % 2]))
+            for k, (value, usual) in enumerate(zip(said, otherwise, strict=True))
+        )
+        return _box_area(matrix, x, y, width, height)
+
+    def _where_it_stands(self, element: Element) -> Style:
+        """The style of what is referred to: it inherits from where it stands, not from where it is used."""
+        parent = self._parents.get(element)
+        return self._styles.of(element, INITIAL if parent is None else self._where_it_stands(parent))
+
+    def _within(self, source: Element, element: Element, around: _Around, units: str | None) -> _Around:
+        """What the content of a clip path or mask is drawn in."""
+        matrix = around.matrix
+        if units == "objectBoundingBox":
+            low, high = self._box(element, around)
+            span = high - low
+            matrix = times(matrix, np.array([[span[0], 0.0, low[0]], [0.0, span[1], low[1]]]))
+        style = self._where_it_stands(source)
+        matrix = under(matrix, style["transform"])
+        self._path.append(source)
+        clips = self._clipped(source, style, replace(around, clips=(), matrix=matrix)) or ()
+        self._path.pop()
+        return _Around(matrix, style, 1.0, around.size, clips)
 
     def _clip_rule(self, element: Element, style: Style) -> str:
         return "evenodd" if self._styles.of(element, style)["clip-rule"] == "evenodd" else "nonzero"
@@ -365,7 +429,7 @@ class Scene:
         if self._paint(style["fill"], style, number(style["fill-opacity"], 1.0)) is not None:
             return None
         outlines = drawn(element, *around.size)
-        matrix = _under(around.matrix, style["transform"])
+        matrix = under(around.matrix, style["transform"])
         return outlines.mapped(matrix) if outlines else None
 
     def _box(self, element: Element, around: _Around) -> tuple[Floats, Floats]:
@@ -381,6 +445,11 @@ class Scene:
             return np.zeros(2), np.zeros(2)
         lows, highs = zip(*(one.box for one in found), strict=True)
         return np.min(lows, axis=0), np.max(highs, axis=0)
+
+
+def _in_white(one: Painted) -> Painted:
+    """A shape with its paint made white where it has any."""
+    return replace(one, fill=None if one.fill is None else 1.0, stroke=None if one.stroke is None else 1.0)
 
 
 def _plain(text: str | None) -> str | None:
@@ -399,62 +468,6 @@ def _applies(element: Element) -> bool:
         return False
     languages = element.get("systemLanguage")
     return languages is None or any(one.strip().lower().startswith("en") for one in languages.split(","))
-
-
-def _under(matrix: Floats, text: str) -> Floats:
-    """A map (2, 3) after the transform that an element says.
-
-    Raises:
-        PictureError: for a transform that cannot be read.
-    """
-    if not text or text == "none":
-        return matrix
-    try:
-        m = se.Matrix(text)
-        own = np.array([[m.a, m.c, m.e], [m.b, m.d, m.f]], float)
-    except (ValueError, TypeError, AttributeError) as error:
-        raise PictureError(f"A transform in this drawing cannot be read: “{text[:24]}”.") from error
-    if not np.isfinite(own).all():
-        raise PictureError(f"A transform in this drawing is not a number: “{text[:24]}”.")
-    return _times(matrix, own)
-
-
-def _times(a: Floats, b: Floats) -> Floats:
-    return a @ np.vstack([b, [0.0, 0.0, 1.0]])
-
-
-def _scale(matrix: Floats) -> float:
-    return float(abs(matrix[0, 0] * matrix[1, 1] - matrix[0, 1] * matrix[1, 0])) ** 0.5
-
-
-def _view_box(element: Element) -> tuple[float, float, float, float] | None:
-    words = (element.get("viewBox") or "").replace(",", " ").split()
-    try:
-        numbers = [float(word) for word in words]
-    except ValueError as error:
-        raise PictureError(f"This drawing has a broken viewBox: “{' '.join(words)[:24]}”.") from error
-    if len(numbers) != 4 or not np.isfinite(numbers).all() or numbers[2] <= 0.0 or numbers[3] <= 0.0:
-        return None
-    return numbers[0], numbers[1], numbers[2], numbers[3]
-
-
-def _fitted(element: Element, view: tuple[float, float, float, float], width: float, height: float) -> Floats:
-    """A viewBox laid into its viewport as preserveAspectRatio says; SVG 2, section 8.2."""
-    x, y, w, h = view
-    words = (element.get("preserveAspectRatio") or "xMidYMid").replace("defer", "").split()
-    sx, sy = width / w, height / h
-    align = words[0] if words else "xMidYMid"
-    if align == "none":
-        return np.array([[sx, 0.0, -x * sx], [0.0, sy, -y * sy]])
-    scale = max(sx, sy) if "slice" in words else min(sx, sy)
-    share = {"Min": 0.0, "Mid": 0.5, "Max": 1.0}
-    across, down = share.get(align[1:4], 0.5), share.get(align[5:8], 0.5)
-    return np.array(
-        [
-            [scale, 0.0, (width - w * scale) * across - x * scale],
-            [0.0, scale, (height - h * scale) * down - y * scale],
-        ]
-    )
 
 
 def _box_area(matrix: Floats, x: float, y: float, width: float, height: float) -> Area:

@@ -42,6 +42,7 @@ _OWN = {
     "opacity": "1",
     "clip-path": "none",
     "mask": "none",
+    "mask-type": "luminance",
     "filter": "none",
     "overflow": "hidden",
     "transform": "",
