@@ -284,6 +284,11 @@ NOTES = {
         'width="9" height="9" fill="url(#g)"/></mask><rect width="9" height="9" mask="url(#m)"/>',
         "A mask is not applied",
     ),
+    "picture in a mask": (
+        '<mask id="m"><image href="data:image/png;base64,AA==" width="9" height="9"/></mask>'
+        '<rect width="9" height="9" mask="url(#m)"/>',
+        "A mask is not applied",
+    ),
     "marker": ('<path marker-end="url(#m)" stroke="red" d="M0 0h9v9z"/>', "markers left out"),
     "image": ('<image href="data:image/png;base64,AA=="/>', "Embedded pictures left out"),
     "fade": (

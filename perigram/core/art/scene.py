@@ -360,20 +360,21 @@ class Scene:
         return made
 
     def _mask(self, source: Element, element: Element, around: _Around) -> tuple[Area, ...] | None:
-        """What a mask lets through (CSS Masking 1, section 8); None where it is grey or fades out.
+        """What a mask lets through (CSS Masking 1, section 8); None for grey, fading and pictures.
 
         By light, what is painted nearly white lets through, and nearly black on top of it hides again; by
         alpha, all that is painted lets through.
         """
         inside = self._within(source, element, around, source.get("maskContentUnits"))
-        soft = self._gradients
+        # What leaves a note, as pictures and effects do, cannot be told light from dark.
+        before, soft = dict(self.notes), self._gradients
         self._path.append(source)
         painted = [one for child in source for one in self._drawn(child, inside)]
         self._path.pop()
         if inside.style["mask-type"] == "alpha":
             painted = [_in_white(one) for one in painted]
         shades = [shade for one in painted for shade in (one.fill, one.stroke) if shade is not None]
-        if self._gradients > soft or any(DARK < shade < LIGHT for shade in shades):
+        if self.notes != before or self._gradients > soft or any(DARK < shade < LIGHT for shade in shades):
             return None
         made = (Area((), painted),)
         frame = self._mask_frame(source, element, around)
