@@ -13,7 +13,7 @@ from perigram.core.geometry.clean import narrow_pieces
 from perigram.core.geometry.finish import fault
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.region import Region
-from perigram.core.geometry.thin import looked_below, strands
+from perigram.core.geometry.thin import strands_looked_for
 
 
 @dataclass(frozen=True)
@@ -81,11 +81,10 @@ def check_ply(
         findings += _dropping_out(region, ply, name)
     # Bits are thin all over; of what else there is, only some places are.
     rest = region.select_polygons(~narrow)
-    thin = strands(rest, smallest)
+    thin, looked = strands_looked_for(rest, smallest)
     if thin:
         what = "1 strand" if len(thin) == 1 else f"{len(thin)} strands"
         width = f"{thin[0].width:.2f} mm" if thin[0].width >= 0.01 else "under 0.01 mm"
-        looked = looked_below(rest, smallest)
         text = f"{what} of {name} under {looked:g} mm, thinnest {width}"
         if looked < smallest:
             text += f"; much more of it is under {smallest:g} mm"

@@ -258,6 +258,9 @@ def _meeting(parts: Sequence[Region]) -> list[list[int]]:
     used = np.unique(np.concatenate([first, second]))
     flat = np.array([None] * len(parts), object)
     flat[used] = _bodies([parts[i] for i in used])
+    if len(used) > _MANY:
+        # These are our own; others may be asked by another thread just now.
+        shapely.prepare(flat[used])
     label: Any = np.arange(len(parts))
     linked: list[tuple[Ints, Ints]] = []
     while len(first):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -51,30 +52,38 @@ def strands(region: Region, below: float) -> list[Thin]:
     A wall faces another when they run nearly parallel, as at a neck or along a thin stroke; a corner,
     however sharp, is no strand unless it tapers by less than 15 degrees.
     """
+    return strands_looked_for(region, below)[0]
+
+
+def strands_looked_for(region: Region, below: float) -> tuple[list[Thin], float]:
+    """Strands as above, and the width in mm they were looked for below: less where outlines are crowded.
+
+    A map cut as small as a stamp is thin all over; looking at every wall across from every other would take
+    minutes and say no more.
+    """
     return _thin(region, below, inside=True)
 
 
 def gaps(region: Region, below: float) -> list[Thin]:
     """Where outlines of the region leave a gap narrower than `below` mm between them, narrowest first."""
-    return _thin(region, below, inside=False)
+    return _thin(region, below, inside=False)[0]
 
 
-def looked_below(region: Region, below: float) -> float:
-    """The width in mm that thin places are looked for below: as asked, or less where outlines are crowded.
-
-    A map cut as small as a stamp is thin all over; looking at every wall across from every other would take
-    minutes and say no more.
-    """
-    flat = region.flat
-    while below > 0.0:
-        bits = _bits(flat.xy, flat.xy[flat.following], flat.xy, below)
+def _crowded(start: Floats, end: Floats, facing: Floats, below: float) -> tuple[_Bits, float]:
+    """Outlines in bits of a width that leaves few enough pairs of them, and that width."""
+    size = np.hypot(*(end - start).T)
+    company: _Company | None = None
+    while True:
+        edges = np.arange(len(start))
+        if size.sum() / below > MOST_BITS:
+            company = company or _Company.of(start, end, below)
+            edges = company.within(below)
+        bits = _bits(start, end, facing, below, edges)
         if len(bits.start) == 0:
-            break
-        tree = KDTree((bits.start + bits.end) / 2.0, balanced_tree=False, compact_nodes=False)
-        if tree.count_neighbors(tree, _NEAR * below) <= 2 * MOST_PAIRS + len(bits.start):
-            break
+            return bits, below
+        if bits.tree.count_neighbors(bits.tree, _NEAR * below) <= 2 * MOST_PAIRS + len(bits.start):
+            return bits, below
         below /= 2.0
-    return below
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,24 +101,31 @@ class _Bits:
     facing: Floats
     edge: Ints
 
+    @cached_property
+    def middle(self) -> Floats:
+        return np.asarray((self.start + self.end) / 2.0)
 
-def _thin(region: Region, below: float, inside: bool) -> list[Thin]:
+    @cached_property
+    def tree(self) -> KDTree:
+        """The middles, to be searched."""
+        return KDTree(self.middle, balanced_tree=False, compact_nodes=False)
+
+
+def _thin(region: Region, below: float, inside: bool) -> tuple[list[Thin], float]:
     if region.is_empty or not below > 0.0:
-        return []
-    flat, below = region.flat, looked_below(region, below)
+        return [], below
+    flat = region.flat
     start, end = flat.xy, flat.xy[flat.following]
     along = unit(end - start)
     facing = np.stack([-along[:, 1], along[:, 0]], axis=1) * (1.0 if inside else -1.0)
-    bits = _bits(start, end, facing, below)
+    bits, below = _crowded(start, end, facing, below)
     if len(bits.start) == 0:
-        return []
-    middle = (bits.start + bits.end) / 2.0
-    tree = KDTree(middle, balanced_tree=False, compact_nodes=False)
+        return [], below
     corners = _corners(flat.following, along, inside)
     looks = [
-        _across(*_from_walls(bits, middle, tree, below), bits, below),
+        _across(*_from_walls(bits, below), bits, below),
         *(
-            _across(*_from_corners(some, tree, start, facing, corners, flat.following, below), bits, below)
+            _across(*_from_corners(some, bits, start, facing, corners, flat.following, below), bits, below)
             for some in _blocks(np.flatnonzero(corners > 0.0))
         ),
         _between_corners(start, facing, corners, flat.following, below),
@@ -120,7 +136,7 @@ def _thin(region: Region, below: float, inside: bool) -> list[Thin]:
     real = _goes_on(body, a, b, inside)
     a, b, edge_a, edge_b = a[real], b[real], edge_a[real], edge_b[real]
     if len(a) == 0:
-        return []
+        return [], below
     # Bits are as long as what is looked for, so places along one strand lie about that far apart.
     near = KDTree((a + b) / 2.0).query_pairs(1.05 * below, output_type="ndarray")
     links = coo_array((np.ones(len(near)), near.T), shape=(len(a), len(a)))
@@ -148,7 +164,7 @@ def _thin(region: Region, below: float, inside: bool) -> list[Thin]:
                 (float(x0), float(y0), float(x1), float(y1)),
             )
         )
-    return sorted(found, key=lambda thin: (thin.width, thin.place))
+    return sorted(found, key=lambda thin: (thin.width, thin.place)), below
 
 
 def _corners(following: Ints, along: Floats, inside: bool) -> Floats:
@@ -160,12 +176,10 @@ def _corners(following: Ints, along: Floats, inside: bool) -> Floats:
     return np.where(opening > _CORNER, opening, 0.0)
 
 
-def _bits(start: Floats, end: Floats, facing: Floats, below: float) -> _Bits:
-    size = np.hypot(*(end - start).T)
-    edges = np.arange(len(start))
-    if size.sum() / below > MOST_BITS:
-        edges = _with_company(start, end, below)
-    edge, place = bezier.expand(np.maximum(1, np.ceil(size[edges] / below).astype(np.intp)))
+def _bits(start: Floats, end: Floats, facing: Floats, below: float, edges: Ints) -> _Bits:
+    """Some edges cut into bits no longer than `below` mm."""
+    size = np.hypot(*(end - start)[edges].T)
+    edge, place = bezier.expand(np.maximum(1, np.ceil(size / below).astype(np.intp)))
     count = np.bincount(edge, minlength=len(edges))[edge]
     edge = edges[edge]
     step = (end - start)[edge] / count[:, None]
@@ -173,35 +187,54 @@ def _bits(start: Floats, end: Floats, facing: Floats, below: float) -> _Bits:
     return _Bits(first, first + step, facing[edge], edge)
 
 
-def _with_company(start: Floats, end: Floats, below: float) -> Ints:
-    """Edges that come so near another, or turn so far into the next, that something thin may be there.
+@dataclass(frozen=True, eq=False)
+class _Company:
+    """Edges that come near another, or turn so far into the next, that something thin may be there.
 
     Large outlines are so short of them that cutting all edges into bits of a hair's width would take a
     thousand times the memory.
+
+    Attributes:
+        one: (n,) edges, once for each other that is near.
+        lines: (n, 2) the two, as GEOS lines.
+        looked: the width in mm they were looked for below.
     """
-    lines = shapely.linestrings(np.stack([start, end], axis=1))
-    one, other = shapely.STRtree(lines).query(lines, predicate="dwithin", distance=_NEAR * below)
-    along = unit(end - start)
-    joined = bezier.same(start[one], end[other]) | bezier.same(end[one], start[other])
-    # Neighbours face each other only where one runs back along the other.
-    back = bezier.dot(along[one], along[other]) < -np.cos(1.3 * _FACING)
-    real = (one != other) & (~joined | back)
-    return np.unique(one[real])
+
+    one: Ints
+    lines: np.ndarray
+    looked: float
+
+    @staticmethod
+    def of(start: Floats, end: Floats, below: float) -> _Company:
+        lines = shapely.linestrings(np.stack([start, end], axis=1))
+        one, other = shapely.STRtree(lines).query(lines, predicate="dwithin", distance=_NEAR * below)
+        along = unit(end - start)
+        joined = bezier.same(start[one], end[other]) | bezier.same(end[one], start[other])
+        # Neighbours face each other only where one runs back along the other.
+        back = bezier.dot(along[one], along[other]) < -np.cos(1.3 * _FACING)
+        real = (one != other) & (~joined | back)
+        return _Company(one[real], lines[np.stack([one[real], other[real]], axis=1)], below)
+
+    def within(self, below: float) -> Ints:
+        """Those with another near enough for a width of no more than was looked for."""
+        if below == self.looked:
+            return np.unique(self.one)
+        return np.unique(self.one[shapely.dwithin(*self.lines.T, _NEAR * below)])
 
 
 #: Looks: where from and in what direction (m, 2), the flat edge looked from, and the bit that may be hit.
 _Looks = tuple[Floats, Floats, Ints, Ints, Ints]
 
 
-def _from_walls(bits: _Bits, middle: Floats, tree: KDTree, below: float) -> _Looks:
+def _from_walls(bits: _Bits, below: float) -> _Looks:
     """Straight across from the middle of every bit that has another facing it near by."""
-    pairs = tree.query_pairs(_NEAR * below, output_type="ndarray")
+    pairs = bits.tree.query_pairs(_NEAR * below, output_type="ndarray")
     back = bezier.dot(bits.facing[pairs[:, 0]], bits.facing[pairs[:, 1]]) <= -np.cos(1.3 * _FACING)
-    likely = np.zeros(len(middle), bool)
+    likely = np.zeros(len(bits.start), bool)
     likely[pairs[back].ravel()] = True
     both = np.concatenate([pairs, pairs[:, ::-1]])
     one, other = both[likely[both[:, 0]]].T
-    return middle[one], bits.facing[one], bits.edge[one], one, other
+    return bits.middle[one], bits.facing[one], bits.edge[one], one, other
 
 
 def _blocks(corner: Ints) -> list[Ints]:
@@ -211,7 +244,7 @@ def _blocks(corner: Ints) -> list[Ints]:
 
 def _from_corners(
     corner: Ints,
-    tree: KDTree,
+    bits: _Bits,
     start: Floats,
     facing: Floats,
     corners: Floats,
@@ -220,7 +253,7 @@ def _from_corners(
 ) -> _Looks:
     """In several directions out of some corners, from the facing of one side round to the other's."""
     near = KDTree(start[corner].reshape(-1, 2)).sparse_distance_matrix(
-        tree, _NEAR * below, output_type="ndarray"
+        bits.tree, _NEAR * below, output_type="ndarray"
     )
     before = np.empty_like(following)
     before[following] = np.arange(len(following))
