@@ -18,10 +18,15 @@ _EACH, _COMPARED = 10, 2
 _REASONS = ("nothing to cut", "fit", "what shows", "So fine a texture")
 
 
-@pytest.mark.parametrize("first", range(100_000, 100_300, _EACH))
-def test_cut_files_keep_their_promises(first: int) -> None:
+@pytest.mark.parametrize(
+    ("first", "chain"),
+    [(seed, False) for seed in range(100_000, 100_270, _EACH)]
+    + [(seed, True) for seed in range(0, 30, _EACH)],
+)
+def test_cut_files_keep_their_promises(first: int, chain: bool) -> None:
+    """Of designs with one more line at most, and of such with up to five, each upon the last."""
     for seed in range(first, first + _EACH):
-        trial = tried(seed, by_reference=seed < first + _COMPARED, quick=True)
+        trial = tried(seed, by_reference=seed < first + _COMPARED, quick=True, chain=chain)
         assert not trial.wrong, trial.body["name"]
         assert not trial.refused or any(why in trial.refused for why in _REASONS), trial.refused
 
