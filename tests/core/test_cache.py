@@ -2,16 +2,23 @@
 
 from __future__ import annotations
 
+import gc
 import threading
+import types
+from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pytest
+import shapely
 
+from perigram.core.geometry import Region
 from perigram.core.recipe.cache import Cache, weight
 from perigram.core.recipe.design import read_design
 from perigram.core.recipe.evaluate import evaluate
-from perigram.library import DesignSources
+from perigram.library import DesignSources, load_design
+
+DEMO = Path(__file__).parent.parent.parent / "demo"
 
 
 def test_whoever_asks_meanwhile_waits_for_the_one_who_works() -> None:
@@ -154,3 +161,22 @@ def test_no_value_is_left_out_of_what_results_are_kept_by(line: dict[str, Any]) 
     cache = Cache()
     before = made(WORDS, cache)
     assert made(line, cache) == made(line, None) != before
+
+
+@pytest.mark.parametrize("name", sorted(path.name for path in DEMO.glob("*.perigram.json")))
+def test_no_region_that_threads_share_is_prepared(name: str) -> None:
+    """GEOS prepares without a lock: asked first by two threads at once, what both hold ends the process."""
+    design = load_design(DEMO / name)
+    cache = Cache()
+    evaluate(design, DesignSources(design), cache)
+    found, seen, todo = [], set[int](), [cache._held]
+    while todo:
+        one: Any = todo.pop()
+        if id(one) in seen or isinstance(one, type | types.ModuleType | types.FunctionType):
+            continue
+        seen.add(id(one))
+        found += [one] if isinstance(one, Region) else []
+        todo += gc.get_referents(one)
+    asked = [vars(region)["multipolygon"] for region in found if "multipolygon" in vars(region)]
+    assert len(asked) > 2
+    assert not shapely.is_prepared(np.array(asked)).any()

@@ -18,6 +18,7 @@ from perigram.core.geometry.arrange import faces_of, outlined
 from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.buffer import buffered
 from perigram.core.geometry.clean import drop_bits
+from perigram.core.geometry.flat import prepared
 from perigram.core.geometry.measure import area
 from perigram.core.geometry.parallel import MITRED, Corners, Deep, Mitres, RawParallel, raw_parallel
 from perigram.core.geometry.region import FINE, MOST_VERTICES, Region
@@ -198,9 +199,8 @@ def _mitres(region: Region, distance: float, limit: float) -> Mitres:
 
 def _covered(faces: np.ndarray, region: Region, raw: RawParallel, distance: float) -> Bools:
     """Which faces belong to the offset."""
-    body = region.multipolygon
-    outline = shapely.boundary(body)
-    shapely.prepare([body, outline])
+    body = prepared(region.multipolygon)
+    outline = prepared(shapely.boundary(body))
     points = shapely.point_on_surface(faces)
     # A point so near the distance may only be badly chosen: go by one well within the face. Faces that have
     # none lie between two parallels that nearly coincide, and are near enough either way.

@@ -14,6 +14,7 @@ from scipy.spatial import KDTree
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.fit import unit
+from perigram.core.geometry.flat import prepared
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.region import Region
 
@@ -131,8 +132,7 @@ def _thin(region: Region, below: float, inside: bool) -> tuple[list[Thin], float
         _between_corners(start, facing, corners, flat.following, below),
     ]
     a, b, edge_a, edge_b = (np.concatenate(column) for column in zip(*looks, strict=True))
-    body = region.multipolygon
-    shapely.prepare(body)
+    body = prepared(region.multipolygon)
     real = _goes_on(body, a, b, inside)
     a, b, edge_a, edge_b = a[real], b[real], edge_a[real], edge_b[real]
     if len(a) == 0:

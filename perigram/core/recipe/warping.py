@@ -13,7 +13,7 @@ from shapely import affinity
 
 from perigram.core.geometry import measure
 from perigram.core.geometry.bezier import Floats
-from perigram.core.geometry.flat import apart
+from perigram.core.geometry.flat import apart, prepared
 from perigram.core.geometry.measure import Box, union_box
 from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
@@ -193,8 +193,7 @@ def _shifts(letters: Sequence[Part], onto: Map, first: float) -> list[float]:
 
 def _room_round(body: shapely.Geometry) -> Room:
     """How far a polygon is from others."""
-    outline = shapely.boundary(body)
-    shapely.prepare([body, outline])
+    body, outline = prepared(body), prepared(shapely.boundary(body))
     return lambda other: 0.0 if shapely.intersects(body, other) else float(apart(outline, other))
 
 

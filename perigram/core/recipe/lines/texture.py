@@ -14,6 +14,7 @@ from perigram.core.geometry import measure
 from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.clean import drop_bits
 from perigram.core.geometry.finish import without_hairs
+from perigram.core.geometry.flat import prepared
 from perigram.core.geometry.overlay import cut_away, divide
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.kinds import Handle, Kind, Note, Outcome, Shaping, Tools, on_one
@@ -66,8 +67,7 @@ def run(line: Texture, tools: Tools) -> Outcome:
     half = np.array([box[2] - box[0], box[3] - box[1]]) / 2.0
     onto = _turned(line.turn, middle, line.shift)
 
-    body = source.multipolygon
-    shapely.prepare(body)
+    body = prepared(source.multipolygon)
 
     def wanted(places: Floats, reach: float) -> Bools:
         there = shapely.points(places @ onto[:, :2].T + onto[:, 2])
