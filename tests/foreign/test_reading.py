@@ -128,6 +128,10 @@ CRAFTED = {
         'stroke-linecap="round" '
         'fill="none"/></mask><rect width="100" height="70" mask="url(#c)"/>'
     ),
+    "maskreach": (
+        '<mask id="c"><path d="M50 10V90" stroke="#fff" stroke-width="60"/></mask>'
+        '<rect x="60" y="20" width="30" height="30" mask="url(#c)"/><circle cx="20" cy="70" r="10"/>'
+    ),
     "maskalpha": (
         '<mask id="c" style="mask-type:alpha" maskUnits="userSpaceOnUse" x="10" y="20" width="60" '
         'height="50">'
