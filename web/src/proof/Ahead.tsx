@@ -52,7 +52,8 @@ export function aheadInWords(kinds: Kind[] | undefined, kind: string, ahead: Ahe
   const name = kinds?.find((one) => one.id === kind)?.name ?? "It";
   const now = keysOf(proof);
   const changed = ahead.proof.plies
-    .filter((ply) => now.get(ply.id) !== ply.key)
+    // A new ply that has nothing yet, as of a picture still to be chosen, is no change.
+    .filter((ply) => now.get(ply.id) !== ply.key && (ply.pieces > 0 || now.has(ply.id)))
     .map((ply) => {
       const called = ahead.design.plies.find(({ id }) => id === ply.id)?.name ?? "";
       return `${ply.pieces} ${ply.pieces === 1 ? "piece" : "pieces"} on ${called}`;
