@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from itertools import groupby
+from operator import itemgetter
 
 import numpy as np
 import shapely
@@ -251,9 +253,11 @@ class _Clips:
         """What a mask lets through: light shapes on each other, without what dark ones cover."""
         layers = _laid(painted, self._onto)
         regions = self.within([region for _, region, _ in layers], [painted[k].clips for k, _, _ in layers])
+        lights = [shade >= LIGHT for _, _, shade in layers]
         through = Region.empty()
-        for (_, _, shade), region in zip(layers, regions, strict=True):
-            through = weld([through, region]) if shade >= LIGHT else cut_away(through, region)
+        for light, run in groupby(zip(lights, regions, strict=True), itemgetter(0)):
+            alike = weld([region for _, region in run])
+            through = weld([through, alike]) if light else cut_away(through, alike)
         return through
 
 

@@ -21,6 +21,7 @@ from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.stroke import Pen
 
 _HREF = ("href", "{http://www.w3.org/1999/xlink}href")
+_FRAME = ("x", "y", "width", "height")
 #: Of a mask, what is no lighter hides, and what is at least as light lets through.
 DARK, LIGHT = 0.1, 0.7
 _CONTAINERS = {"svg", "g", "a", "switch", "use", "symbol"}
@@ -84,6 +85,7 @@ class Scene:
         self._by_id = {e.get("id"): e for e in reversed(list(root.iter())) if e.get("id")}
         self.notes: dict[str, int] = {}
         self._areas: dict[tuple[int, bytes], Area] = {}
+        self._masks: dict[tuple[int, bytes], tuple[Area, ...] | None] = {}
         self._gradients = 0
         self._path: list[Element] = []
         self._dashes_left = MOST_DASHES
@@ -326,7 +328,11 @@ class Scene:
             if kind == "clipPath":
                 clips = (*clips, self._clip(source, element, around))
                 continue
-            areas = self._mask(source, element, around)
+            # What is used by many elements in one place is one area, unless it goes by the element's own box.
+            key = (id(source), around.matrix.tobytes())
+            if key not in self._masks or self._by_box(source):
+                self._masks[key] = self._mask(source, element, around)
+            areas = self._masks[key]
             if areas is None:
                 self._note("mask")
                 continue
@@ -380,9 +386,16 @@ class Scene:
         frame = self._mask_frame(source, element, around)
         return (*made, frame) if frame is not None else made
 
+    def _by_box(self, mask: Element) -> bool:
+        """Whether what a mask lets through depends on the box of what it masks."""
+        framed = any(mask.get(name) for name in _FRAME) and mask.get("maskUnits") != "userSpaceOnUse"
+        inner = self._where_it_stands(mask)
+        nested = any(inner[name] != "none" for name in ("clip-path", "mask"))
+        return framed or nested or mask.get("maskContentUnits") == "objectBoundingBox"
+
     def _mask_frame(self, source: Element, element: Element, around: _Around) -> Area | None:
         """The box outside which a mask hides, where it says one."""
-        said = [source.get(name) for name in ("x", "y", "width", "height")]
+        said = [source.get(name) for name in _FRAME]
         if not any(said):
             return None
         low, span = np.zeros(2), np.array(around.size)
