@@ -1,7 +1,8 @@
 """Random designs of foreign art and fonts, exported and judged: `python -m benchmarks.judged COUNT SEED`.
 
 Two processes with a limit on their memory work on them; what is wrong is printed with its seed, and
-`--keep FOLDER` writes those design files. With `--chained` they have two to five lines more.
+`--keep FOLDER` writes those design files. With `--chained` they have two to five lines more; with `--quick`
+neither sketched faces nor maps and flags, as in the suite.
 """
 
 from __future__ import annotations
@@ -26,10 +27,10 @@ MOST_MEMORY = 3_000_000_000
 SLOW = 5.0
 
 
-def _tried(chain: bool, seed: int) -> tuple[Trial, float]:
+def _tried(chain: bool, quick: bool, seed: int) -> tuple[Trial, float]:
     start = time.process_time()
     try:
-        trial = tried(seed, chain=chain)
+        trial = tried(seed, quick=quick, chain=chain)
     except (Exception, MemoryError):
         trial = Trial(seed, (chained if chain else design)(seed, font_ids()))
         trial.wrong = [f"CRASH {line.strip()}" for line in traceback.format_exc().splitlines()[-2:]]
@@ -47,6 +48,7 @@ def main() -> int:
     parser.add_argument("seed", type=int, nargs="?", default=1)
     parser.add_argument("--keep", type=Path)
     parser.add_argument("--chained", action="store_true")
+    parser.add_argument("--quick", action="store_true")
     options = parser.parse_args()
     font_ids()
     done: list[Trial] = []
@@ -54,7 +56,7 @@ def main() -> int:
     # Stopped half way, it still says what came of those that were done.
     with suppress(KeyboardInterrupt), mp.get_context("spawn").Pool(2, _start, maxtasksperchild=200) as pool:
         seeds = range(options.seed, options.seed + options.count)
-        for trial, memory in pool.imap_unordered(partial(_tried, options.chained), seeds):
+        for trial, memory in pool.imap_unordered(partial(_tried, options.chained, options.quick), seeds):
             done.append(trial)
             most = max(most, memory)
             if not trial.wrong and trial.cpu <= SLOW:
