@@ -39,7 +39,7 @@ def ms(act: Callable[[], Any]) -> float:
 def dragged(design: Design) -> None:
     cache, body = Cache(200_000_000), design.model_dump(mode="json")
     sources = DesignSources(design)
-    evaluate(design, sources, cache, check=False)
+    evaluate(design, sources, cache, care="rough")
     for number, line in enumerate(design.recipe):
         if line.kind in OTHERS:
             continue
@@ -51,7 +51,7 @@ def dragged(design: Design) -> None:
             for step in range(STEPS):
                 body["recipe"][number][name] = round(value * (1.0 + 0.013 * (step + 1)), 4)
                 other = read_design(body)
-                times.append(ms(lambda other=other: evaluate(other, sources, cache, check=False)))
+                times.append(ms(lambda other=other: evaluate(other, sources, cache, care="rough")))
             body["recipe"][number][name] = value
             low, high = np.percentile(times, [50, 95])
             print(f"{design.name:16} line {number + 1} {line.kind:10} {name:10} {low:7.0f} {high:7.0f}")

@@ -104,7 +104,7 @@ def dragged(address: str) -> None:
         line = next((one for one in design["recipe"] if one["kind"] in ("bend", "rails")), None)
         if line is None:
             continue
-        body = {"design": design, "check": False}
+        body = {"design": design, "care": "rough"}
         shop.call("POST", "/api/proof", body)
         times = []
         for step in range(MOVES):

@@ -37,7 +37,7 @@ def drawn(region: Region) -> dict[str, Any]:
 def prove(request: HttpRequest, body: schemas.ProofIn) -> Any:
     """Evaluate a design without saving it: what the bench shows while she works."""
     held = set(body.have)
-    proof = services.prove(request.user, body.design, body.check)
+    proof = services.prove(request.user, body.design, body.care)
     cache = services.ShopCache(request.user)
 
     def path(key: str, region: Any) -> str | None:
@@ -159,7 +159,7 @@ def scale(request: HttpRequest, body: schemas.ScaleIn) -> Any:
     """The whole design as wide or as tall as asked for."""
 
     def box_of(design: Design) -> Box | None:
-        return services.prove(request.user, design, check=False).bounds
+        return services.prove(request.user, design, "drawn").bounds
 
     return {"design": scale_to(body.design, body.side, body.size, body.measures, box_of), "line": None}
 

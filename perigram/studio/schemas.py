@@ -13,6 +13,7 @@ from perigram.core.lettering.rows import Even, Fit
 from perigram.core.recipe.arrange import How, To
 from perigram.core.recipe.block import Align
 from perigram.core.recipe.design import Design, Material
+from perigram.core.recipe.evaluate import Care
 from perigram.core.recipe.kinds import Side
 from perigram.core.recipe.pieces import Anchor, Pick
 from perigram.core.recipe.scale import Measures
@@ -99,8 +100,8 @@ class ProofIn(Schema):
     design: Design
     #: keys of paths the interface holds already; they are not sent again
     have: list[str] = []
-    #: whether to look at the plies too; without, it is quicker
-    check: bool = True
+    #: "rough": curves drawn by chords, as while something is dragged; "drawn": all but a look at the plies
+    care: Care = "checked"
 
 
 class AddLineIn(Schema):

@@ -23,7 +23,7 @@ from perigram.core.lettering.fonts import Font
 from perigram.core.recipe.cache import Cache
 from perigram.core.recipe.design import Design, read_design, with_pictures
 from perigram.core.recipe.edit import free_name
-from perigram.core.recipe.evaluate import Proof, evaluate
+from perigram.core.recipe.evaluate import Care, Proof, evaluate
 from perigram.library import font_at
 from perigram.studio import fonts, heavy, history
 from perigram.studio.models import PictureFile, Revision, StoredDesign
@@ -118,22 +118,22 @@ def adopt(owner: AbstractBaseUser, design: Design) -> Design:
     return design.model_copy(update={"pictures": pictures, "recipe": recipe})
 
 
-def prove(owner: AbstractBaseUser, design: Design, check: bool = True) -> Proof:
-    """Evaluate a design with what its owner has; without `check` its plies need not be looked at.
+def prove(owner: AbstractBaseUser, design: Design, care: Care = "checked") -> Proof:
+    """Evaluate a design with what its owner has, at least with so much care.
 
-    One evaluation of a state serves drawing, checking, its picture on the shelf and its cut files.
+    One evaluation of a state serves checking, its picture on the shelf and its cut files.
     """
     cache, sources = ShopCache(owner), ShopSources(owner)
     state = hashlib.sha256(design.model_dump_json().encode()).hexdigest()
     key = ("proof", state, sources.state)
-    known = None if check else cache.held((*key, True))
-    proof: Proof = known or cache.get((*key, check), lambda: evaluate(design, sources, cache, check))
+    known = None if care == "checked" else cache.held((*key, "checked"))
+    proof: Proof = known or cache.get((*key, care), lambda: evaluate(design, sources, cache, care))
     return proof
 
 
 def prove_lines(owner: AbstractBaseUser, design: Design) -> Proof:
     """What the lines of a design come to, without its plies."""
-    return prove(owner, design.model_copy(update={"plies": []}), check=False)
+    return prove(owner, design.model_copy(update={"plies": []}), "drawn")
 
 
 def shelf_picture(design: Design, proof: Proof) -> dict[str, Any]:

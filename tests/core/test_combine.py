@@ -414,7 +414,7 @@ def test_a_design_is_as_wide_as_asked_and_keeps_or_scales_its_measures(name: str
     design = load_design(ROOT / "demo" / f"{name}.perigram.json")
 
     def box_of(one: Design) -> Any:
-        return evaluate(one, DesignSources(one), check=False).bounds
+        return evaluate(one, DesignSources(one), care="drawn").bounds
 
     for measures in ("kept", "scaled"):
         made_ = scale_to(design, "width", 317.5, measures, box_of)

@@ -45,8 +45,8 @@ def put(client: Client, stored: StoredDesign, base: int, **values: Any) -> Any:
     return client.put(f"/api/designs/{stored.id}", json.dumps(body), content_type="application/json")
 
 
-def proof_of(client: Client, design: dict[str, Any], check: bool = True) -> Any:
-    body = {"design": design, "check": check}
+def proof_of(client: Client, design: dict[str, Any], care: str = "checked") -> Any:
+    body = {"design": design, "care": care}
     return client.post("/api/proof", json.dumps(body), content_type="application/json").json()
 
 
@@ -218,7 +218,7 @@ def test_a_proof_without_its_check_draws_the_same_and_promises_nothing(
     client, _ = shop
 
     unseen = {**stored.body, "name": "Not looked at yet"}
-    drawn, checked = proof_of(client, unseen, check=False), proof_of(client, unseen)
+    drawn, checked = proof_of(client, unseen, "drawn"), proof_of(client, unseen)
     assert drawn["results"] == checked["results"]
     # Checked plies are in the numbers that are written, and but for hairs cut off the same.
     for before, after in zip(drawn["plies"], checked["plies"], strict=True):
@@ -275,7 +275,7 @@ def test_one_evaluation_serves_drawing_checking_saving_and_cutting(
     with caplog.at_level("DEBUG", "perigram.core.recipe.evaluate"):
         first = proof_of(client, {**stored.body, "name": "Seen once"})
         assert len(caplog.records) == 1
-        again = proof_of(client, {**stored.body, "name": "Seen once"}, check=False)
+        again = proof_of(client, {**stored.body, "name": "Seen once"}, "rough")
         put(client, stored, 1, name="Seen once")
         client.get(f"/api/designs/{stored.id}/cut-files?revision=2&format=svg")
         assert len(caplog.records) == 1

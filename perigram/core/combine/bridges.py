@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -46,9 +47,9 @@ class Strip:
     def middle(self) -> Floats:
         return np.asarray(self.corners.mean(axis=0))
 
-    @property
+    @cached_property
     def body(self) -> shapely.Polygon:
-        return shapely.Polygon(self.corners)
+        return shapely.polygons(self.corners)
 
     def region(self) -> Region:
         lines = bezier.line_controls(self.corners, np.roll(self.corners, -1, axis=0))

@@ -48,7 +48,13 @@ class Finished:
 
 
 def finished(region: Region) -> Finished:
-    """The region in the numbers that are written, touching outlines welded and hairs cut off."""
+    """The region in the numbers that are written, touching outlines welded and hairs cut off.
+
+    Raises:
+        ValueError: for a rough region, which is not to be cut.
+    """
+    if region.rough:
+        raise ValueError("a rough region cannot be cut")
     return _freed(drop_slivers(region, APART), _as_written)
 
 
@@ -68,8 +74,10 @@ def _as_written(region: Region) -> Region:
 def without_hairs(region: Region, apart: float = APART) -> Region:
     """Closing and opening by a hair: outlines nearer than `apart` mm welded, thinner strands cut off.
 
-    Where there are none it comes back as it is, to the bit.
+    Where there are none it comes back as it is, to the bit; so does what is rough.
     """
+    if region.rough:
+        return region
     return _freed(drop_slivers(region, apart), lambda one: one, apart).region
 
 

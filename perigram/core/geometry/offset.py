@@ -21,7 +21,7 @@ from perigram.core.geometry.clean import drop_bits
 from perigram.core.geometry.flat import prepared
 from perigram.core.geometry.measure import area
 from perigram.core.geometry.parallel import MITRED, Corners, Deep, Mitres, RawParallel, raw_parallel
-from perigram.core.geometry.region import FINE, MOST_VERTICES, Region
+from perigram.core.geometry.region import FINE, MOST_VERTICES, ROUGH, Region
 from perigram.core.geometry.region import TOLERANCE as REGION_TOLERANCE
 from perigram.core.geometry.regularise import paths, sound
 from perigram.core.geometry.restore import Edges, region_of, restore
@@ -77,6 +77,15 @@ def grow(
         raise GeometryError(f"An offset can be up to {FARTHEST:g} mm either way.")
     if region.is_empty or abs(distance) < 1e-6:
         return region
+    made = _buffered if region.rough else _by_parallels
+    grown = made(region, distance, corners, limit)
+    if remains > 0.0:
+        grown, _ = drop_bits(grown, *((0.0, remains) if distance > 0 else (remains, 0.0)))
+    return grown
+
+
+def _by_parallels(region: Region, distance: float, corners: Corners, limit: float) -> Region:
+    """The offset by its own parallels."""
     deep, least, most = _depths(region, distance)
     mitres, ends = None, None
     if corners == "mitred":
@@ -97,17 +106,15 @@ def grow(
     if not least < area(grown) < (most if corners == "round" else np.inf):
         # An outline did not close. What GEOS makes of it has no curves, but nothing is missing or too much.
         grown = _buffered(region, distance, corners, limit)
-    if remains > 0.0:
-        grown, _ = drop_bits(grown, *((0.0, remains) if distance > 0 else (remains, 0.0)))
     return grown
 
 
 def misses(region: Region, grown: Region, distance: float) -> Floats:
     """Places (n, 2) where the outline of a round offset is off its distance by more than `PROMISED`.
 
-    Nodes and middles of segments are looked at; the source's chords are allowed for.
+    Nodes and middles of segments are looked at; the source's chords are allowed for. Of rough ones none are.
     """
-    if grown.is_empty or region.is_empty:
+    if grown.is_empty or region.is_empty or grown.rough:
         return np.zeros((0, 2))
     middle = bezier.evaluate(grown.segments, np.full(grown.node_count, 0.5))
     places = np.concatenate([grown.start, middle])
@@ -120,13 +127,23 @@ def misses(region: Region, grown: Region, distance: float) -> Floats:
 
 
 def _buffered(region: Region, distance: float, corners: Corners, limit: float) -> Region:
-    """The offset as GEOS's buffer of fine chords has it."""
+    """The offset as GEOS's buffer of chords has it: of fine ones, or of a rough region's own."""
     body = region.flattened(FINE).multipolygon()
     style: Literal["mitre", "round"] = "mitre" if corners == "mitred" else "round"
     made = shapely.buffer(
-        shapely.make_valid(body), distance, quad_segs=64, join_style=style, mitre_limit=limit
+        shapely.make_valid(body),
+        distance,
+        quad_segs=_quarter(distance) if region.rough else 64,
+        join_style=style,
+        mitre_limit=limit,
     )
-    return region_of(made)
+    return region_of(made, region.rough)
+
+
+def _quarter(radius: float) -> int:
+    """Chords within `ROUGH` of a quarter of a circle."""
+    share = min(1.0, ROUGH / abs(radius))
+    return int(np.ceil(np.pi / 4.0 / np.arccos(1.0 - share)))
 
 
 def _depths(region: Region, distance: float) -> tuple[Deep, float, float]:

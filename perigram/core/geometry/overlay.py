@@ -17,7 +17,7 @@ from perigram.core.geometry.arrange import faces_of, outlined, turns, windings
 from perigram.core.geometry.bezier import Bools, Ints
 from perigram.core.geometry.flat import Flat
 from perigram.core.geometry.region import TOLERANCE, Region
-from perigram.core.geometry.restore import Edges, restore
+from perigram.core.geometry.restore import Edges, region_of, restore
 
 #: Overlays with more crossings than this are refused; so many take about half a minute.
 MOST_CROSSINGS = 4_000_000
@@ -98,14 +98,28 @@ def _laid_over(a: Region, b: Region, operations: Sequence[_Operation]) -> list[R
     if a.is_empty:
         return [a for _ in operations]
     refuse_tangles(a.flat, b.flat)
-    outcomes = _quickly(a, b, operations)
+    rough = a.rough or b.rough
+    outcomes = _roughly(a, b, operations) if rough else _quickly(a, b, operations)
     if outcomes is None:
         flats = [a.flat, b.flat]
         faces = faces_of(flats)
         points = shapely.point_on_surface(faces)
         in_a, in_b = (turns(flat, points) > 0 for flat in flats)
         outcomes = [outlined(faces[one.keeps(in_a, in_b)], flats) for one in operations]
+    if rough:
+        return [region_of(outcome, rough=True) for outcome in outcomes]
     return restore(Edges.of([a, b], [a.flat, b.flat]), outcomes)
+
+
+def _roughly(a: Region, b: Region, operations: Sequence[_Operation]) -> list[Any] | None:
+    """GEOS's outcomes as they are, or None where it had better not be asked."""
+    bodies = a.multipolygon, b.multipolygon
+    if not shapely.is_valid(bodies).all():
+        return None
+    try:
+        return [one.quick(*bodies) for one in operations]
+    except shapely.GEOSException:
+        return None
 
 
 def _quickly(a: Region, b: Region, operations: Sequence[_Operation]) -> list[Any] | None:
@@ -179,7 +193,10 @@ def slice_apart(regions: Sequence[Region]) -> list[Slice]:
             by_parents.setdefault(parents, []).append(face)
     # One parentage on both sides of an edge is no cut: the edge lies on two outlines that cancel.
     outcomes = [outlined(faces[members], flats) for members in by_parents.values()]
-    parts = restore(Edges.of([r for _, r in given], flats), outcomes)
+    if any(r.rough for r in regions):
+        parts = [region_of(outcome, rough=True) for outcome in outcomes]
+    else:
+        parts = restore(Edges.of([r for _, r in given], flats), outcomes)
     return [
         Slice(piece, parents)
         for parents, part in zip(by_parents, parts, strict=True)
@@ -210,6 +227,8 @@ def _welded(parts: Sequence[Region]) -> Region:
         faces = faces_of(flats)
         points = shapely.point_on_surface(faces)
         outcome = outlined(faces[(windings(flats, points) > 0).sum(axis=1) > 0], flats)
+    if any(part.rough for part in parts):
+        return region_of(outcome, rough=True)
     return restore(Edges.of(parts, flats), [outcome])[0]
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from hashlib import blake2b
 
@@ -19,6 +19,8 @@ from perigram.core.geometry.flat import Flat
 TOLERANCE = 0.005
 #: The chords that promises are checked on, in mm: a tenth of what overlays need.
 FINE = TOLERANCE / 10.0
+#: The chords that rough regions are drawn by, in mm: a tenth of a pixel of the whole proof.
+ROUGH = 0.02
 #: Coordinates beyond this many mm are refused: 20 m is longer than any roll is cut in one go.
 LIMIT = 20_000.0
 #: Regions that need more vertices than this at `TOLERANCE` are refused: about 3,500 letters' worth.
@@ -37,6 +39,10 @@ class Region:
     parameter to which. Cutting a curve and welding the parts again therefore gives the whole curve
     back bit for bit, and parts of one curve flatten to the same vertices wherever they end up.
 
+    A `rough` region is drawn by chords, to be looked at while something is dragged, not to be cut: what is
+    made of it by overlays and offsets is rough as well, takes a fraction of the time, and keeps no promise
+    but to lie within `ROUGH` of what it stands for.
+
     Attributes:
         curves: (k, 4, 2) the cubics that segments run on; a line has its controls at thirds.
         curved: (k,) false for lines.
@@ -54,6 +60,7 @@ class Region:
     start: Floats
     loop_offsets: Ints
     polygon_offsets: Ints
+    rough: bool = False
 
     @staticmethod
     def empty() -> Region:
@@ -64,13 +71,15 @@ class Region:
         )
 
     @staticmethod
-    def from_loops(segments: Floats, curved: Bools, loop_offsets: Ints, polygon_offsets: Ints) -> Region:
+    def from_loops(
+        segments: Floats, curved: Bools, loop_offsets: Ints, polygon_offsets: Ints, rough: bool = False
+    ) -> Region:
         """A region of segments (n, 4, 2) that already keep the promises; see `regularise` otherwise."""
         check_coordinates(segments)
         n = len(segments)
         span = np.tile(np.array([0.0, 1.0]), (n, 1))
         return Region(
-            segments, curved, np.arange(n), span, segments[:, 0].copy(), loop_offsets, polygon_offsets
+            segments, curved, np.arange(n), span, segments[:, 0].copy(), loop_offsets, polygon_offsets, rough
         )
 
     @staticmethod
@@ -95,6 +104,7 @@ class Region:
             np.concatenate([r.start for r in parts]),
             offsets([r.loop_offsets for r in parts]),
             offsets([r.polygon_offsets for r in parts]),
+            any(r.rough for r in parts),
         )
 
     @property
@@ -179,6 +189,15 @@ class Region:
         """The flattened region as one GEOS geometry."""
         return self.flat.multipolygon()
 
+    def roughly(self) -> Region:
+        """The same by chords within `ROUGH`, for what is only looked at."""
+        if self.rough or self.is_empty:
+            return self
+        flat = self.flattened(ROUGH)
+        lines = bezier.line_controls(flat.xy, flat.xy[flat.following])
+        straight = np.zeros(len(lines), bool)
+        return Region.from_loops(lines, straight, flat.ring_offsets, flat.polygon_offsets, rough=True)
+
     def transformed(self, matrix: Floats) -> Region:
         """The region under an affine map, a (2, 3) matrix: x' = m00 x + m01 y + m02."""
         if self.is_empty:
@@ -200,15 +219,7 @@ class Region:
 
         curves = apply(self.curves)
         check_coordinates(curves)
-        moved = Region(
-            curves,
-            self.curved,
-            self.curve,
-            self.span,
-            apply(self.start),
-            self.loop_offsets,
-            self.polygon_offsets,
-        )
+        moved = replace(self, curves=curves, start=apply(self.start))
         return moved if determinant > 0 else moved.reversed()
 
     def translated(self, dx: float, dy: float) -> Region:
@@ -233,10 +244,7 @@ class Region:
         home = np.array([x, y])
         # Adding zero turns -0.0 into 0.0.
         curves, start = (np.round(points - home, 9) + 0.0 for points in (self.curves, self.start))
-        moved = Region(
-            curves, self.curved, self.curve, self.span, start, self.loop_offsets, self.polygon_offsets
-        )
-        return moved, x, y
+        return replace(self, curves=curves, start=start), x, y
 
     def digest(self) -> bytes:
         """The same for regions that are the same to the bit."""
@@ -248,6 +256,7 @@ class Region:
             self.start,
             self.loop_offsets,
             self.polygon_offsets,
+            np.array(self.rough),
         )
         return blake2b(b"".join(np.ascontiguousarray(part).tobytes() for part in parts)).digest()
 
@@ -263,6 +272,7 @@ class Region:
             self.end[order],
             self.loop_offsets,
             self.polygon_offsets,
+            self.rough,
         )
 
     def loop_slices(self) -> list[slice]:
@@ -298,6 +308,7 @@ class Region:
             self.start[kept],
             np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp),
             np.concatenate([[0], np.cumsum(per_polygon)]).astype(np.intp),
+            self.rough,
         )
 
     def without_holes(self) -> Region:
@@ -329,6 +340,7 @@ class Region:
                     self.start[own],
                     loops - loops[0],
                     np.array([0, last - first]),
+                    self.rough,
                 )
             )
         return pieces

@@ -240,7 +240,7 @@ def rings_of(geometry: shapely.Geometry, speck: float) -> tuple[Floats, Ints, In
     return xy[keep], offsets(sizes[sizes > 0]), offsets(loops[loops > 0])
 
 
-def region_of(geometry: shapely.Geometry) -> Region:
+def region_of(geometry: shapely.Geometry, rough: bool = False) -> Region:
     """The polygons of a GEOS geometry as a region of lines."""
     xy, rings, polygons = rings_of(geometry, SPECK)
     if len(xy) == 0:
@@ -248,7 +248,7 @@ def region_of(geometry: shapely.Geometry) -> Region:
     following = np.arange(1, len(xy) + 1)
     following[rings[1:] - 1] = rings[:-1]
     return Region.from_loops(
-        bezier.line_controls(xy, xy[following]), np.zeros(len(xy), bool), rings, polygons
+        bezier.line_controls(xy, xy[following]), np.zeros(len(xy), bool), rings, polygons, rough
     )
 
 

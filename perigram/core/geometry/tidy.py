@@ -43,13 +43,13 @@ def drop_strands(region: Region, width: float) -> tuple[Region, list[Removed]]:
     """Opening: the region without strands, necks and tips thinner than `width` mm; the rest stays as it was.
 
     A part goes if no disc of the width fits over it and it either is a strand (walls facing each other)
-    or reaches out twice the width or more. Corners stay sharp.
+    or reaches out twice the width or more. Corners stay sharp. Of a rough region no neighbours are looked at.
     """
     removed: list[Removed] = []
     done: list[Region] = []
     tool: Region | None = None
     # What only just was wide enough may not be once its neighbour is gone; then it goes as well.
-    for _ in range(_ROUNDS):
+    for _ in range(1 if region.rough else _ROUNDS):
         parts = thin_parts(region, width, strands(region, width), tool)
         if not parts:
             break
@@ -110,6 +110,10 @@ def thin_parts(
         suspects = suspects[shapely.dwithin(beside.multipolygon, suspects, 2.0 * width)]
     if len(suspects) == 0:
         return []
+    if region.rough:
+        # Cut off by what is a little wider, so that nothing is left of a hair.
+        wider = shapely.buffer(suspects, _HAIR)
+        return [_strand(region_of(one, rough=True), shapely.bounds(one)) for one in wider]
     # Only what is round about them is looked at closely, wide enough that its own edges do not matter.
     edge = 3.0 * width + 2.0 * _COVER
     boxes = shapely.bounds(suspects) + np.array([-edge, -edge, edge, edge])
@@ -124,11 +128,11 @@ def thin_parts(
     gone, boxes = _goes(shapes, 2.0 * width, thin, _COVER), shapely.bounds(shapes)
     meant = shapely.STRtree(suspects).query(shapes, predicate="dwithin", distance=_COVER)[0]
     gone &= np.isin(np.arange(len(shapes)), meant)
-    return [
-        (piece, Removed("strand", as_box(box), area(piece)))
-        for piece, box, goes in zip(residue, boxes, gone, strict=True)
-        if goes
-    ]
+    return [_strand(piece, box) for piece, box, goes in zip(residue, boxes, gone, strict=True) if goes]
+
+
+def _strand(part: Region, box: Floats) -> tuple[Region, Removed]:
+    return part, Removed("strand", as_box(box), area(part))
 
 
 def _goes(shapes: np.ndarray, size: float, thin: list[Thin], near: float) -> Bools:
@@ -145,13 +149,14 @@ def _suspects(region: Region, width: float, thin: list[Thin]) -> np.ndarray:
     """Where thin parts may be, as GEOS polygons: its buffers tell in a fraction of the time.
 
     They are exact to about two hundredths of the distance; what is asked of parts is less by more than that.
+    Of a rough region these are the parts.
     """
     bodies = shapely.make_valid(region.flat.polygon_array())
-    slack = 0.02 * width
+    slack, size = (0.0, 2.0 * width) if region.rough else (0.02 * width, 1.9 * width)
     opened = buffered_each(buffered_each(bodies, -width / 2.0), width / 2.0 + _COVER - slack)
     parts = shapely.get_parts(shapely.difference(bodies, opened))
     parts = parts[shapely.get_dimensions(parts) == 2]
-    return np.asarray(parts[_goes(parts, 1.9 * width, thin, _COVER + slack)])
+    return np.asarray(parts[_goes(parts, size, thin, _COVER + slack)])
 
 
 @dataclass(frozen=True)
@@ -167,10 +172,13 @@ def smooth(region: Region, tolerance: float = SMOOTHING) -> Smoothed:
     """The region without hairs and slits narrower than twice the tolerance, and with fewer nodes.
 
     Outlines stay within `tolerance` mm of where they were, but for the hairs and slits; corners and the
-    extremes of curves keep their nodes. What is as smooth as that already comes back as it is.
+    extremes of curves keep their nodes. What is as smooth as that already comes back as it is. A rough region
+    has no nodes to make fewer.
     """
     region, hairs = drop_strands(region, 2.0 * tolerance)
     region, slits = close_slits(region, 2.0 * tolerance)
+    if region.rough:
+        return Smoothed(region, [*hairs, *slits], False)
     try:
         return Smoothed(fewer_nodes(region, tolerance), [*hairs, *slits], False)
     except CannotSmoothError:

@@ -28,6 +28,10 @@ class Kept(Protocol):
         """What is kept under a key, worked out first where there is nothing."""
         ...
 
+    def held(self, key: Hashable) -> Any | None:
+        """What is kept under a key; None where there is nothing."""
+        ...
+
 
 class Cache:
     """Results by key, the least recently used dropped beyond `most` bytes.

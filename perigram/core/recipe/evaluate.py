@@ -7,7 +7,7 @@ import json
 import logging
 from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, Literal
 
 from perigram.core.check.findings import Finding, Mend, check_ply
 from perigram.core.errors import PerigramError
@@ -36,6 +36,9 @@ from perigram.core.recipe.refs import line_of, ref_to
 from perigram.core.recipe.values import Line, limits
 
 log = logging.getLogger(__name__)
+
+#: How carefully a design is evaluated.
+Care = Literal["rough", "drawn", "checked"]
 
 _NOT_CHOSEN = "Something is not chosen yet: click a value that says “choose”."
 
@@ -129,11 +132,12 @@ class Proof:
         ]
 
 
-def evaluate(design: Design, sources: Sources, cache: Kept | None = None, check: bool = True) -> Proof:
+def evaluate(design: Design, sources: Sources, cache: Kept | None = None, care: Care = "checked") -> Proof:
     """Evaluate a design, line by line and then ply by ply.
 
-    Without `check` plies are made but neither finished for cutting nor looked at; that takes a third off:
-    enough to draw while something is being typed or dragged.
+    With less `care` plies are "drawn", but neither finished for cutting nor looked at. In a "rough" proof
+    whatever lines make of others' results is made of their chords as well, unless it is held already: that
+    takes a fraction of the time, and is enough to see while something is being typed or dragged.
 
     A line's key is a digest of its kind, its values, its inputs' keys and the state of its sources, so
     with a cache only what a change touches is computed again. A line that cannot be carried out becomes
@@ -141,14 +145,19 @@ def evaluate(design: Design, sources: Sources, cache: Kept | None = None, check:
     """
     log.debug("Evaluating %d lines and %d plies", len(design.recipe), len(design.plies))
     cache = cache or Cache()
-    proof = Proof(checked=check)
+    proof = Proof(checked=care == "checked")
     results: dict[str, Result] = {}
+    roughly = _roughly_drawn(design) if care == "rough" else set()
     for line in design.recipe:
         if line.off:
             continue
         others = _read_by(line, design)
         key = _line_key(line, others, results, sources)
-        outcome, findings = _carried_out(line, key, others, results, design, sources, cache)
+        inputs = {ref: results[ref].made for ref in references(line) if ref in results}
+        if line.id in roughly and inputs and cache.held(key) is None:
+            key = f"{key}.rough"
+            inputs = {ref: _roughly(results[ref], cache) for ref in inputs}
+        outcome, findings = _carried_out(line, key, others, inputs, design, sources, cache)
         proof.findings.extend(findings)
         if outcome.shaping:
             proof.shapings[line.id] = outcome.shaping
@@ -161,7 +170,7 @@ def evaluate(design: Design, sources: Sources, cache: Kept | None = None, check:
     for ply in design.plies:
         _add_ply(proof, ply, design, results, cache)
     outlines = sum(p.region.loop_count for p in proof.plies)
-    if check and outlines and not any(f.about == "validity" for f in proof.findings):
+    if proof.checked and outlines and not any(f.about == "validity" for f in proof.findings):
         proof.findings.insert(0, Finding("holds", f"All {outlines} outlines closed, none crossing"))
     return proof
 
@@ -186,6 +195,20 @@ def _line_key(line: Line, others: dict[str, Line], results: dict[str, Result], s
     return _digest([values, list(others), inputs, sources.state])
 
 
+def _roughly_drawn(design: Design) -> set[str]:
+    """The lines that may be drawn roughly: those whose curves no line has use for."""
+    exact: set[str] = set()
+    for line in reversed(design.recipe):
+        if not line.off and (line.id in exact or kind_of(line).by_curves(line)):
+            exact |= {line.id, *map(line_of, references(line))}
+    return {line.id for line in design.recipe} - exact
+
+
+def _roughly(result: Result, cache: Kept) -> Made:
+    made: Made = cache.get((result.key, "rough"), result.made.roughly)
+    return made
+
+
 def _digest(value: Any) -> str:
     return hashlib.sha256(json.dumps(value, sort_keys=True).encode()).hexdigest()[:20]
 
@@ -194,16 +217,15 @@ def _carried_out(
     line: Line,
     key: str,
     others: dict[str, Line],
-    results: dict[str, Result],
+    inputs: dict[str, Made],
     design: Design,
     sources: Sources,
     cache: Kept,
 ) -> tuple[Outcome, list[Finding]]:
     kind = kind_of(line)
-    problems = _problems(line, results, design)
+    problems = _problems(line, set(inputs), design)
     if problems:
         return Outcome({}), [Finding("stop", text, line=line.id) for text in problems]
-    inputs = {ref: results[ref].made for ref in references(line)}
 
     def memo(what: Hashable, make: Callable[[], Any]) -> Any:
         return cache.get((sources.state, what), make)
@@ -244,7 +266,7 @@ def _nothing(kind: Kind, name: str, design: Design) -> str:
     return f"nothing of line {order.index(line_of(name)) + 1}"
 
 
-def _problems(line: Line, results: dict[str, Result], design: Design) -> list[str]:
+def _problems(line: Line, results: set[str], design: Design) -> list[str]:
     """Why a line cannot be carried out at all, in sentences."""
     problems = out_of_range(line)
     if any(kind == "refs" and not getattr(line, name) for name, kind in slots_of(line).items()):

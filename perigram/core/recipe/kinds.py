@@ -198,6 +198,8 @@ class Kind:
     not_cut: dict[str, tuple[str, str]] = field(default_factory=dict)
     #: whether what it works on shows as it was while it is chosen, and is taken hold of as it is afterwards
     shapes: bool = False
+    #: whether a line has use for curves that chords cannot tell it, and so is never drawn roughly
+    by_curves: Callable[[Any], bool] = lambda line: False
     #: how a new ply for this line's result is called, and whether it lies under all others
     ply: str = ""
     underneath: bool = False

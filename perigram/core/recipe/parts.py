@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from functools import cache
 
 import numpy as np
 
@@ -65,6 +66,15 @@ class Made:
             ]
 
         return Made(self.region.transformed(matrix), parts, levels)
+
+    def roughly(self) -> Made:
+        """The same by chords, for what is only looked at."""
+
+        @cache
+        def parts() -> list[Part]:
+            return [replace(part, region=part.region.roughly()) for part in self.parts()]
+
+        return replace(self, region=self.region.roughly(), parts=parts)
 
     def reduced(self, region: Region, remains: Callable[[Region], Region]) -> Made:
         """What is left of it: `region` of all of it, `remains` of each part; parts nothing is left of go."""

@@ -11,8 +11,9 @@ from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.finish import without_hairs
-from perigram.core.geometry.region import LIMIT, Region
+from perigram.core.geometry.region import LIMIT, Region, check_coordinates
 from perigram.core.geometry.regularise import regularise, sound
+from perigram.core.geometry.restore import offsets
 
 #: How far in mm a mapped curve may be from the cubics that stand for it.
 TOLERANCE = 0.005
@@ -24,6 +25,8 @@ _PLACES = (0.21, 0.43, 0.5, 0.62, 0.87)
 _MOST = 256
 #: Nodes of a region that grid points of its curves are left out next to, as a share of the grid's step.
 _NEXT_TO = 0.1
+#: Chords of a rough region are mapped in parts no longer than this share of its size, or so many mm.
+_OF_SIZE, _LEAST_PART = 1.0 / 300.0, 0.3
 #: Something of the beginnings of stretches and of their ends.
 _Ends = tuple[Floats, Floats]
 
@@ -55,13 +58,15 @@ def warped(region: Region, onto: Map) -> Region:
 
     Each curve is split evenly until Hermite cubics through its mapped points and directions are within
     `TOLERANCE` of its mapped self. Whole curves are split, not segments, so that what shared a stretch of one
-    shares it still. Lines that stay straight stay lines.
+    shares it still. Lines that stay straight stay lines. Of a rough region the chords are mapped.
 
     Raises:
         GeometryError: where the map leaves what can be cut.
     """
     if region.is_empty:
         return region
+    if region.rough:
+        return _by_chords(region, onto)
     segment, t0, t1, is_node = _stretches(region, *_cuts(region.curves, region.curved, onto))
     controls, speed = region.curves[region.curve[segment]], np.stack([t0, t1], axis=1)
     a, b = (bezier.evaluate(controls, speed[:, side]) for side in (0, 1))
@@ -76,6 +81,21 @@ def warped(region: Region, onto: Map) -> Region:
     straight[straight] = _off_chord(onto, a[straight], b[straight]) < _STRAIGHT
     mapped[straight] = bezier.line_controls(mapped[straight, 0], mapped[straight, 3])
     return _kept(_assembled(region, segment, mapped, straight))
+
+
+def _by_chords(region: Region, onto: Map) -> Region:
+    """A rough region under a map: its chords in steps, so that long ones bend."""
+    start, end = region.start, region.end
+    most = max(float(np.hypot(*np.ptp(start, axis=0))) * _OF_SIZE, _LEAST_PART)
+    steps = np.maximum(1, np.ceil(np.hypot(*(end - start).T) / most)).astype(np.intp)
+    edge, place = bezier.expand(steps)
+    xy = onto.points(start[edge] + (place / steps[edge])[:, None] * (end - start)[edge])
+    check_coordinates(xy)
+    rings = offsets(steps)[region.loop_offsets]
+    following = np.arange(1, len(xy) + 1)
+    following[rings[1:] - 1] = rings[:-1]
+    lines = bezier.line_controls(xy, xy[following])
+    return Region.from_loops(lines, np.zeros(len(xy), bool), rings, region.polygon_offsets, rough=True)
 
 
 def _kept(made: Region) -> Region:

@@ -2958,10 +2958,11 @@ export interface components {
         /** ProofIn */
         ProofIn: {
             /**
-             * Check
-             * @default true
+             * Care
+             * @default checked
+             * @enum {string}
              */
-            check: boolean;
+            care: "rough" | "drawn" | "checked";
             design: components["schemas"]["Design"];
             /**
              * Have

@@ -11,7 +11,7 @@ interface Ahead {
 
 async function proven(design: Design, { id, given }: NonNullable<ReturnType<typeof useBench.getState>["tried"]>): Promise<Ahead> {
   const edited = await data<Edited>(api.POST("/api/lines/add", { body: { design, kind: id, on: null, given } }));
-  const proof = await data<Proof>(api.POST("/api/proof", { body: { design: edited.design, have: [], check: false } }));
+  const proof = await data<Proof>(api.POST("/api/proof", { body: { design: edited.design, have: [], care: "drawn" } }));
   return { design: edited.design, proof };
 }
 

@@ -74,6 +74,7 @@ export const CutLines = heldStill(function CutLines({ showNodes, ...props }: Pli
         />
       ))}
       {showNodes &&
+        props.proof.checked &&
         shownPlies(props).map((ply) => (
           <path
             key={ply.id}

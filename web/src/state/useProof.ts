@@ -34,24 +34,26 @@ function keep(proof: Proof) {
   }
 }
 
-async function prove(design: Design, check: boolean): Promise<ShownProof> {
+async function prove(design: Design, care: "rough" | "checked"): Promise<ShownProof> {
   const have = [...held.keys()];
-  const proof = await data<Proof>(api.POST("/api/proof", { body: { design, have, check } }));
+  const proof = await data<Proof>(api.POST("/api/proof", { body: { design, have, care } }));
   keep(proof);
   const withPath = <T extends { key: string }>(thing: T) => ({ ...thing, d: held.get(thing.key) ?? "" });
   return { ...proof, design, results: proof.results.map(withPath), plies: proof.plies.map(withPath) };
 }
 
-/** A proof whose plies are not looked at yet, with what was last found of them. */
+/** A rough proof with what was last found of its plies, as nobody looked at them yet. */
 function withLastCheck(proof: ShownProof, last: ShownProof | null): ShownProof {
   const ofPlies = last?.findings.filter((finding) => !finding.line) ?? [];
-  return { ...proof, findings: [...proof.findings, ...ofPlies], cuttable: last?.cuttable ?? false };
+  // It is drawn by chords: where nodes will be is not known.
+  const plies = proof.plies.map((ply) => ({ ...ply, nodes: last?.plies.find(({ id }) => id === ply.id)?.nodes ?? 0 }));
+  return { ...proof, plies, findings: [...proof.findings, ...ofPlies], cuttable: last?.cuttable ?? false };
 }
 
 /**
  * The proof of the design as it is now. One request is in flight at a time; while one is, only the
- * newest design waits for the next, so that a drag never queues up. What can be drawn comes first;
- * plies are looked at once nothing newer waits.
+ * newest design waits for the next, so that a drag never queues up. What can be drawn quickly comes first;
+ * curves, and what is found of the plies, once nothing newer waits.
  */
 export function useProof(design: Design) {
   const [proof, setProof] = useState<ShownProof | null>(null);
@@ -73,11 +75,11 @@ export function useProof(design: Design) {
         wanted.current = null;
         const slow = setTimeout(() => setBusy(true), 300);
         try {
-          const drawn = await prove(next, false);
+          const drawn = await prove(next, "rough");
           // A state that was looked at before comes with what was found.
           setProof((last) => (drawn.checked ? drawn : withLastCheck(drawn, last)));
           setProblem(null);
-          if (!drawn.checked && !wanted.current) setProof(await prove(next, true));
+          if (!drawn.checked && !wanted.current) setProof(await prove(next, "checked"));
         } catch (error) {
           const said = error instanceof Problem ? error : new Problem(0, String(error));
           setProblem(said);

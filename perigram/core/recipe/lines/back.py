@@ -40,6 +40,8 @@ KIND = Kind(
     words=("backing", "offset", "outline", "border", "grow", "background", "shadow", "contour"),
     results={"backing": "backing"},
     run=run,
+    # Which corners stay sharp depends on the curves beside them.
+    by_curves=lambda line: line.corners == "mitred",
     ply="Backing",
     underneath=True,
     # Everything that is cut.

@@ -378,5 +378,6 @@ KIND = Kind(
     run=run,
     each=("of",),
     shapes=True,
+    by_curves=lambda line: line.curve == "edge",
     starts=on_newest,
 )

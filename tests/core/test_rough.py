@@ -1,0 +1,84 @@
+"""Rough proofs: near enough to be looked at while something is dragged, and never cut."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+import shapely
+
+import perigram
+from perigram.core.geometry.finish import finished
+from perigram.core.geometry.offset import grow
+from perigram.core.geometry.region import ROUGH, Region
+from perigram.core.recipe.cache import Cache
+from perigram.core.recipe.evaluate import evaluate
+from perigram.library import DesignSources, load_design
+
+from .material import row
+
+ROOT = Path(perigram.__file__).parents[1]
+DEMOS = sorted((ROOT / "demo").glob("*.perigram.json"))
+
+
+def off(a: Region, b: Region, by: float) -> float:
+    """Area in mm^2 of what is of one only, wherever that is twice as wide as `by` mm."""
+    bodies = [shapely.make_valid(one.multipolygon) for one in (a, b)]
+    return float(shapely.area(shapely.buffer(shapely.symmetric_difference(*bodies), -by)))
+
+
+@pytest.mark.parametrize("path", DEMOS, ids=lambda p: p.name.split(".")[0])
+def test_a_rough_proof_looks_like_the_true_one(path: Path) -> None:
+    design = load_design(path)
+    true, rough = (evaluate(design, DesignSources(design), care=care) for care in ("drawn", "rough"))
+    assert [r.ref for r in rough.results] == [r.ref for r in true.results]
+    assert not rough.checked
+    assert not rough.is_cuttable
+    assert any(r.region.rough for r in rough.results)
+    for mine, theirs in zip(rough.plies, true.plies, strict=True):
+        assert off(mine.region, theirs.region, 2.5 * ROUGH) < 0.05
+        assert mine.measures.pieces == theirs.measures.pieces
+
+
+@pytest.mark.parametrize("path", DEMOS, ids=lambda p: p.name.split(".")[0])
+def test_what_is_held_already_is_not_drawn_roughly(path: Path) -> None:
+    """And nothing rough is ever taken for the true thing."""
+    design, cache = load_design(path), Cache()
+    rough = evaluate(design, DesignSources(design), cache, "rough")
+    true = evaluate(design, DesignSources(design), cache)
+    assert not any(ply.region.rough for ply in true.plies)
+    assert not {r.key for r in rough.results if r.region.rough} & {r.key for r in true.results}
+    again = evaluate(design, DesignSources(design), cache, "rough")
+    assert [r.key for r in again.results] == [r.key for r in true.results]
+
+
+def test_lines_that_need_curves_keep_them_and_all_they_come_from() -> None:
+    """Which corners of a backing stay sharp cannot be told from chords."""
+    design = load_design(ROOT / "demo" / "weekend-shirt.perigram.json")
+    backs = [i for i, line in enumerate(design.recipe) if line.kind == "back"]
+    for corners, expected in (("round", True), ("mitred", False)):
+        recipe = [
+            line.model_copy(update={"corners": corners}) if i in backs else line
+            for i, line in enumerate(design.recipe)
+        ]
+        proof = evaluate(design.model_copy(update={"recipe": recipe}), DesignSources(design), care="rough")
+        made = {r.ref: r.region.rough for r in proof.results}
+        assert made[f"{design.recipe[backs[0]].id}/backing"] is expected
+
+
+def test_a_rough_region_is_refused_by_the_gate() -> None:
+    with pytest.raises(ValueError, match="rough"):
+        finished(row("lobster", "Reed", 100.0).roughly())
+
+
+@pytest.mark.parametrize("distance", [0.3, 4.0, 40.0, -0.4])
+def test_rough_offsets_lie_at_their_distance(distance: float) -> None:
+    words = row("lobster", "Reed Warbler", 200.0)
+    rough = grow(words.roughly(), distance)
+    assert rough.rough
+    outline = shapely.boundary(words.multipolygon)
+    far = shapely.distance(outline, shapely.points(rough.start))
+    # GEOS leaves out vertices by a hundredth of the distance before it buffers.
+    slack = 2.0 * ROUGH + 0.02 * abs(distance)
+    assert np.abs(far - abs(distance)).max() < slack
