@@ -78,7 +78,8 @@ def warped(region: Region, onto: Map) -> Region:
     if not np.isfinite(mapped).all() or np.abs(mapped).max() > LIMIT:
         raise GeometryError("This bends farther out than can be cut. Bend it less.")
     straight = region.straight[segment]
-    straight[straight] = _off_chord(onto, a[straight], b[straight]) < _STRAIGHT
+    lines = np.flatnonzero(straight)
+    straight[lines] = _stay_straight(onto, a[lines], b[lines], start[lines], start[after[lines]])
     mapped[straight] = bezier.line_controls(mapped[straight, 0], mapped[straight, 3])
     return _kept(_assembled(region, segment, mapped, straight))
 
@@ -159,13 +160,18 @@ def _times(matrices: Floats, vectors: Floats) -> Floats:
     )
 
 
-def _off_chord(onto: Map, a: Floats, b: Floats) -> Floats:
-    """How far (n,) mapped lines are from their chords at most, in mm."""
-    start, end = onto.points(a), onto.points(b)
+def _stay_straight(onto: Map, a: Floats, b: Floats, start: Floats, end: Floats) -> Bools:
+    """Which lines (n,) from a to b lie on the chords between where those go."""
     chord = end - start
     size = np.maximum(np.hypot(*chord.T), 1e-12)
-    off = [np.abs(bezier.cross(onto.points(a + share * (b - a)) - start, chord)) / size for share in _PLACES]
-    return np.asarray(np.max(off, axis=0))
+    left = np.arange(len(a))
+    for share in _PLACES:
+        at = onto.points(a[left] + share * (b - a)[left])
+        off = np.abs(bezier.cross(at - start[left], chord[left])) / size[left]
+        left = left[off < _STRAIGHT]
+    stays = np.zeros(len(a), bool)
+    stays[left] = True
+    return stays
 
 
 def _cuts(curves: Floats, curved: Bools, onto: Map) -> tuple[Ints, Floats, Floats]:
@@ -199,7 +205,8 @@ def _parts(curves: Floats, curved: Bools, onto: Map) -> Ints:
     least = np.clip(np.ceil(length / (2.0 * onto.step)), 1, _MOST)
     parts = (2 ** np.ceil(np.log2(least))).astype(np.intp)
     kept = ~curved
-    kept[kept] = _off_chord(onto, curves[kept, 0], curves[kept, 3]) < _STRAIGHT
+    a, b = curves[kept, 0], curves[kept, 3]
+    kept[kept] = _stay_straight(onto, a, b, onto.points(a), onto.points(b))
     parts[kept] = 1
     open_ = np.flatnonzero(~kept)
     while len(open_):

@@ -128,14 +128,13 @@ def _patch(control: Floats, u: Floats, v: Floats) -> Floats:
     """Points (k, 2) of a patch; summed one by one, so that none depends on what is asked along with it."""
     n, m = control.shape[:2]
     down, across = _basis(n - 1, v), _basis(m - 1, u)
-    out = np.zeros((len(u), 2))
-    for axis in (0, 1):
-        for i in range(n):
-            row = np.zeros(len(u))
-            for j in range(m):
-                row += control[i, j, axis] * across[j]
-            out[:, axis] += down[i] * row
-    return out
+    out = np.zeros((2, len(u)))
+    for i in range(n):
+        row = np.zeros((2, len(u)))
+        for j in range(m):
+            row += control[i, j, :, None] * across[j]
+        out += down[i] * row
+    return np.ascontiguousarray(out.T)
 
 
 def _product(a: Floats, b: Floats) -> Floats:

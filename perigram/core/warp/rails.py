@@ -161,7 +161,7 @@ class Between:
     def _along(self, band: Ints, x: Floats, order: int) -> tuple[Floats, Floats]:
         """Heights (or, of order 1, slopes) of the rails above and below points."""
         top, bottom = np.empty(len(x)), np.empty(len(x))
-        for k in np.unique(band):
+        for k in range(len(self.rails) - 1):
             here = band == k
             top[here] = self.rails[k].spline(x[here], order)
             bottom[here] = self.rails[k + 1].spline(x[here], order)
