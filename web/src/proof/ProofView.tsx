@@ -118,7 +118,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
   return (
     <section
       aria-label="Proof"
-      className="relative flex min-w-0 flex-1 flex-col bg-bench"
+      className="relative flex min-w-0 flex-1 flex-col bg-bench select-none"
       onDragOver={(event) => {
         event.preventDefault();
         setOver(true);

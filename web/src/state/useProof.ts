@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useRef, useState } from "react";
+import { type RefObject, useCallback, useEffect, useRef, useState } from "react";
 import { api, data, type Design, Problem, type Proof } from "../api/client";
 import { onSignedInAgain } from "../api/door";
 
@@ -18,15 +18,17 @@ export interface ShownProof {
 const held = new Map<string, string>();
 const MOST_HELD = 400;
 const RETRY = 3000;
+/** How long nothing has to change before the true proof is asked for. */
+const PAUSE = 150;
 
 /** Whether asking again may help: the server was away, busy or restarting. */
 const passes = (problem: Problem) => problem.status === 0 || problem.status === 429 || problem.status >= 500;
 
-function keep(proof: Proof) {
-  for (const thing of [...proof.results, ...proof.plies]) {
-    const d = thing.d ?? held.get(thing.key);
-    held.delete(thing.key);
-    if (d !== undefined) held.set(thing.key, d);
+/** Remembers what was sent, and of all paths those that were shown last. */
+function keep(shown: { key: string; d: string }[]) {
+  for (const { key, d } of shown) {
+    held.delete(key);
+    held.set(key, d);
   }
   for (const key of held.keys()) {
     if (held.size <= MOST_HELD) break;
@@ -35,11 +37,14 @@ function keep(proof: Proof) {
 }
 
 async function prove(design: Design, care: "rough" | "checked"): Promise<ShownProof> {
-  const have = [...held.keys()];
-  const proof = await data<Proof>(api.POST("/api/proof", { body: { design, have, care } }));
-  keep(proof);
-  const withPath = <T extends { key: string }>(thing: T) => ({ ...thing, d: held.get(thing.key) ?? "" });
-  return { ...proof, design, results: proof.results.map(withPath), plies: proof.plies.map(withPath) };
+  // What it is told of has to be there when it answers, whatever comes and goes meanwhile.
+  const known = new Map(held);
+  const proof = await data<Proof>(api.POST("/api/proof", { body: { design, have: [...known.keys()], care } }));
+  for (const { key, d } of [...proof.results, ...proof.plies]) if (d != null) known.set(key, d);
+  const withPath = <T extends { key: string }>(thing: T) => ({ ...thing, d: known.get(thing.key) ?? "" });
+  const [results, plies] = [proof.results.map(withPath), proof.plies.map(withPath)];
+  keep([...results, ...plies]);
+  return { ...proof, design, results, plies };
 }
 
 /** A rough proof with what was last found of its plies, as nobody looked at them yet. */
@@ -51,47 +56,62 @@ function withLastCheck(proof: ShownProof, last: ShownProof | null): ShownProof {
 }
 
 /**
- * The proof of the design as it is now. One request is in flight at a time; while one is, only the
- * newest design waits for the next, so that a drag never queues up. What can be drawn quickly comes first;
- * curves, and what is found of the plies, once nothing newer waits.
+ * The proof of the design as it is now. One rough proof is in flight at a time; while one is, only the newest
+ * design waits for the next, so that a drag never queues up. The true one, and what is found of the plies, is
+ * asked for once nothing has changed for a moment, and beside the rough ones, so that it never holds up a drag.
  */
 export function useProof(design: Design) {
   const [proof, setProof] = useState<ShownProof | null>(null);
   const [problem, setProblem] = useState<Problem | null>(null);
   const [busy, setBusy] = useState(false);
+  const newest = useRef(design);
   const wanted = useRef<Design | null>(null);
-  const running = useRef(false);
-  const retry = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const unchecked = useRef<Design | null>(null);
+  const running = useRef({ rough: false, checked: false });
+  const later = useRef<ReturnType<typeof setTimeout>>(undefined);
   const again = useRef<(design: Design) => void>(() => undefined);
 
-  const ask = useCallback((next: Design) => {
-    clearTimeout(retry.current);
-    wanted.current = next;
-    if (running.current) return;
-    running.current = true;
-    void (async () => {
-      while (wanted.current) {
-        const next = wanted.current;
-        wanted.current = null;
-        const slow = setTimeout(() => setBusy(true), 300);
-        try {
-          const drawn = await prove(next, "rough");
-          // A state that was looked at before comes with what was found.
-          setProof((last) => (drawn.checked ? drawn : withLastCheck(drawn, last)));
-          setProblem(null);
-          if (!drawn.checked && !wanted.current) setProof(await prove(next, "checked"));
-        } catch (error) {
-          const said = error instanceof Problem ? error : new Problem(0, String(error));
-          setProblem(said);
-          // An outage passes by itself; what is wrong with the design does not.
-          if (passes(said) && !wanted.current) retry.current = setTimeout(() => again.current(next), RETRY);
-        }
-        clearTimeout(slow);
-        setBusy(false);
+  /** One proof after the other of whatever waits; those of a design that is not the newest are not shown. */
+  const run = useCallback(async (care: "rough" | "checked", waits: RefObject<Design | null>, show: (made: ShownProof) => void) => {
+    if (running.current[care]) return;
+    running.current[care] = true;
+    while (waits.current) {
+      const next = waits.current;
+      waits.current = null;
+      const slow = setTimeout(() => setBusy(true), 300);
+      try {
+        const made = await prove(next, care);
+        if (care === "rough" || next === newest.current) show(made);
+        setProblem(null);
+      } catch (error) {
+        const said = error instanceof Problem ? error : new Problem(0, String(error));
+        setProblem(said);
+        // An outage passes by itself; what is wrong with the design does not.
+        if (passes(said) && next === newest.current) later.current = setTimeout(() => again.current(next), RETRY);
       }
-      running.current = false;
-    })();
+      clearTimeout(slow);
+    }
+    running.current[care] = false;
+    if (!running.current.rough && !running.current.checked) setBusy(false);
   }, []);
+
+  const ask = useCallback(
+    (next: Design) => {
+      clearTimeout(later.current);
+      newest.current = wanted.current = next;
+      unchecked.current = null;
+      void run("rough", wanted, (drawn) => {
+        // A state that was looked at before comes with what was found.
+        setProof((last) => (drawn.checked ? drawn : withLastCheck(drawn, last)));
+        if (drawn.checked || wanted.current) return;
+        later.current = setTimeout(() => {
+          unchecked.current = drawn.design;
+          void run("checked", unchecked, setProof);
+        }, PAUSE);
+      });
+    },
+    [run],
+  );
 
   useEffect(() => {
     again.current = ask;
@@ -105,7 +125,7 @@ export function useProof(design: Design) {
     };
   }, [design, ask]);
 
-  useEffect(() => () => clearTimeout(retry.current), []);
+  useEffect(() => () => clearTimeout(later.current), []);
 
   return { proof, problem, busy };
 }
