@@ -2,9 +2,10 @@
 
 `python -m benchmarks.mutations COUNT SEED` takes that many faults at random from `core/geometry`,
 `core/recipe` and `core/formats` (others by `--folders`), each in a copy of the last commit, and runs the
-core's tests that name the module, then those of whole designs, then all others. What goes unnoticed is printed as
-a change of a line: some of it changes nothing (a bound that is never met, a guess that is made good later), which
-a person has to say. What a value of a line starts at and ranges over is a choice, and is left alone.
+core's tests that name the module, then those of whole designs, then all others. What goes unnoticed is
+printed as a change of a line: some of it changes nothing (a bound that is never met, a guess that is made
+good later), which a person has to say. What a value of a line starts at and ranges over is a choice, and is
+left alone.
 """
 
 from __future__ import annotations
