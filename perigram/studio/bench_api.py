@@ -125,7 +125,7 @@ def starting_curves(request: HttpRequest, body: schemas.LineIn) -> Any:
 @router.post("/parts", response=list[schemas.PartOut])
 def parts(request: HttpRequest, body: schemas.PartsIn) -> Any:
     """What a result consists of, each part where it lies, to be picked by itself."""
-    results = services.prove_lines(request.user, body.design).results
+    results = services.prove_lines(request.user, body.design, line_of(body.of)).results
     made = next((r.made for r in results if r.ref == body.of), None)
     return [
         {"path": part.path, "name": part.name, **drawn(part.region)}
@@ -134,9 +134,9 @@ def parts(request: HttpRequest, body: schemas.PartsIn) -> Any:
 
 
 @router.post("/pieces", response=list[schemas.PieceOut])
-def pieces(request: HttpRequest, body: schemas.LineIn) -> Any:
+def pieces(request: HttpRequest, body: schemas.PiecesIn) -> Any:
     """What can be picked of a line on the proof, one by one, and what a pick of each says."""
-    proof = services.prove_lines(request.user, body.design)
+    proof = services.prove_lines(request.user, body.design, body.line, body.care)
     return [
         {"pick": piece.pick, "name": piece.name, **drawn(piece.region)}
         for piece in proof.pieces.get(body.line, ())
@@ -146,7 +146,7 @@ def pieces(request: HttpRequest, body: schemas.LineIn) -> Any:
 @router.post("/pieces/anchor", response=schemas.AnchorOut)
 def anchor(request: HttpRequest, body: schemas.AnchorIn) -> Any:
     """How a place on a result is found again."""
-    results = services.prove_lines(request.user, body.design).results
+    results = services.prove_lines(request.user, body.design, line_of(body.of)).results
     made = {r.ref: r.made for r in results if r.ref == body.of}
     found = Places(made).anchor(np.array(body.at))
     if found is None:

@@ -344,6 +344,11 @@ class LineIn(Schema):
     line: str
 
 
+class PiecesIn(LineIn):
+    #: "rough" where what is shown is
+    care: Care = "drawn"
+
+
 class PartsIn(Schema):
     design: Design
     #: the result whose parts are asked for

@@ -131,9 +131,13 @@ def prove(owner: AbstractBaseUser, design: Design, care: Care = "checked") -> Pr
     return proof
 
 
-def prove_lines(owner: AbstractBaseUser, design: Design) -> Proof:
-    """What the lines of a design come to, without its plies."""
-    return prove(owner, design.model_copy(update={"plies": []}), "drawn")
+def prove_lines(
+    owner: AbstractBaseUser, design: Design, upto: str | None = None, care: Care = "drawn"
+) -> Proof:
+    """What the lines of a design come to, without its plies; those up to one line, if it is named."""
+    recipe = design.recipe
+    last = next((i for i, line in enumerate(recipe) if line.id == upto), len(recipe) - 1)
+    return prove(owner, design.model_copy(update={"recipe": recipe[: last + 1], "plies": []}), care)
 
 
 def shelf_picture(design: Design, proof: Proof) -> dict[str, Any]:

@@ -245,3 +245,14 @@ def test_a_curve_that_ends_in_a_hook_is_gone_round(hook: float, distance: float)
     grown = grow(region, distance)
     assert distance_error(region, grown, distance) < PROMISED
     assert strays(region, grown, distance) == 0
+
+
+def test_specks_beside_letters_cost_no_curves() -> None:
+    """Plain buffers of what is crowded lose specks on the way: that alone says nothing against the outline."""
+    words = row("lobster", "Reed Warbler", 60.0)
+    source = Region.joined([words, *(box(x, 60.0, 0.02, 0.02) for x in range(-30, 45, 15))])
+    grown = grow(source, 6.0)
+    assert grown.node_count < 2 * words.node_count
+    assert area(grown) == pytest.approx(
+        shapely.area(shapely.buffer(fine(source), 6.0, quad_segs=64)), rel=5e-4
+    )

@@ -36,6 +36,8 @@ FARTHEST = 50.0
 MITRE_LIMIT = 4.0
 #: Faces that stay within this many mm of the distance are what rounding left between two parallels.
 _BLUR = 0.006
+#: An offset whose area is off GEOS's by more than this share lacks something or has too much.
+_DOUBTFUL = 0.01
 #: Where cubics are looked at for crossings near their ends.
 _NEARING = np.linspace(0.0, 1.0, 25) ** 2
 #: Tails shorter than this many mm may be closed without a crossing.
@@ -104,8 +106,10 @@ def _by_parallels(region: Region, distance: float, corners: Corners, limit: floa
     grown = restore(Edges.of([around], [flat]), [outlined(kept, [flat])], _SPECK)[0]
     grown = sound(without_tails(grown, raw.segments[raw.inner]))
     if not least < area(grown) < (most if corners == "round" else np.inf):
-        # An outline did not close. What GEOS makes of it has no curves, but nothing is missing or too much.
-        grown = _buffered(region, distance, corners, limit)
+        # An outline may not have closed. What GEOS makes of it has no curves, but nothing is missing or too much.
+        plain = _buffered(region, distance, corners, limit)
+        if abs(area(plain) - area(grown)) > _DOUBTFUL * area(plain):
+            return plain
     return grown
 
 

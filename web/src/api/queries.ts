@@ -139,11 +139,11 @@ export function useLetters(design: Design, line: string, result: { ref: string; 
   });
 }
 
-/** What can be picked of a line one by one; `key` says which state its results are of. */
-export function usePieces(design: Design, line: Line, key: string) {
+/** What can be picked of a line one by one; `key` says which state its results are of, and they may be rough. */
+export function usePieces(design: Design, line: Line, key: string, rough: boolean) {
   return useQuery({
     queryKey: ["pieces", line.id, key],
-    queryFn: () => data<Piece[]>(api.POST("/api/pieces", { body: { design, line: line.id } })),
+    queryFn: () => data<Piece[]>(api.POST("/api/pieces", { body: { design, line: line.id, care: rough ? "rough" : "drawn" } })),
     staleTime: Infinity,
     gcTime: 60_000,
     placeholderData: (previous, query) => (query?.queryKey[1] === line.id ? previous : undefined),

@@ -2758,6 +2758,18 @@ export interface components {
             name: string;
             pick: components["schemas"]["Pick"];
         };
+        /** PiecesIn */
+        PiecesIn: {
+            /**
+             * Care
+             * @default drawn
+             * @enum {string}
+             */
+            care: "rough" | "drawn" | "checked";
+            design: components["schemas"]["Design"];
+            /** Line */
+            line: string;
+        };
         /**
          * Place
          * @description Where a thing is: its middle from the design's origin or, with `on`, in relation to that result.
@@ -5492,7 +5504,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LineIn"];
+                "application/json": components["schemas"]["PiecesIn"];
             };
         };
         responses: {

@@ -26,7 +26,7 @@ interface Props {
 /** Pieces of a chosen line where they lie, tinted by the ply they go to: clicked, framed, walked through by keys. */
 export function PiecesLayer({ design, line, pieces, proof, view, kinds, onHint }: Props) {
   const key = proof.results.filter((one) => one.line === line.id).map((one) => one.key).join();
-  const found = usePieces(proof.design, line, `${key} ${JSON.stringify(line)}`).data ?? [];
+  const found = usePieces(proof.design, line, `${key} ${JSON.stringify(line)}`, !proof.checked).data ?? [];
   const marks = useRef<(SVGPathElement | null)[]>([]);
   /** the piece that Tab comes to; arrow keys go on from it */
   const [at, setAt] = useState(0);
