@@ -248,7 +248,7 @@ def test_a_curve_that_ends_in_a_hook_is_gone_round(hook: float, distance: float)
 
 
 def test_specks_beside_letters_cost_no_curves() -> None:
-    """Plain buffers of what is crowded lose specks on the way: that alone says nothing against the outline."""
+    """Plain buffers of what is crowded lose specks on their way: that says nothing against the outline."""
     words = row("lobster", "Reed Warbler", 60.0)
     source = Region.joined([words, *(box(x, 60.0, 0.02, 0.02) for x in range(-30, 45, 15))])
     grown = grow(source, 6.0)
