@@ -106,7 +106,7 @@ def _by_parallels(region: Region, distance: float, corners: Corners, limit: floa
     grown = restore(Edges.of([around], [flat]), [outlined(kept, [flat])], _SPECK)[0]
     grown = sound(without_tails(grown, raw.segments[raw.inner]))
     if not least < area(grown) < (most if corners == "round" else np.inf):
-        # An outline may not have closed. What GEOS makes of it has no curves, but nothing is missing or too much.
+        # An outline may not have closed. What GEOS makes of it has no curves, but lacks nothing.
         plain = _buffered(region, distance, corners, limit)
         if abs(area(plain) - area(grown)) > _DOUBTFUL * area(plain):
             return plain
