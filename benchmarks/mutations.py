@@ -123,6 +123,7 @@ def noticed(fault: Fault, copy: Path) -> bool:
 def _fails(copy: Path, files: list[str]) -> bool:
     """Whether one of some files of tests fails, or takes so long that somebody would look why."""
     command = [sys.executable, "-m", "pytest", "-q", "-x", "-n", "2", "-p", "no:cacheprovider"]
+    command += ["--hypothesis-profile", "failing"]
     command += [str(copy / "tests" / "core" / name) for name in files]
     try:
         return (

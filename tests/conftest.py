@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 
-from hypothesis import HealthCheck, settings
+from hypothesis import HealthCheck, Phase, settings
 
 # The browser tests run Playwright's event loop in the thread that talks to the database.
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
@@ -16,6 +16,10 @@ settings.register_profile(
     derandomize=True,
     max_examples=60,
     suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large],
+)
+# For faults put in on purpose: that an example fails is enough, the smallest is not looked for.
+settings.register_profile(
+    "failing", settings.get_profile("perigram"), phases=[Phase.explicit, Phase.generate]
 )
 settings.load_profile("perigram")
 
