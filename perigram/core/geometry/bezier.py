@@ -22,12 +22,12 @@ def line_controls(start: Floats, end: Floats) -> Floats:
     return np.stack([start, start + step, end - step, end], axis=1)
 
 
-def _summed(weights: tuple[Floats, ...], column: Callable[[int, int], Floats]) -> Floats:
-    """Sums (n, 2) of control points times weights (n,); `column` gives the k-th ones' x or y.
+def _summed(n: int, weights: tuple[Floats, ...], column: Callable[[int, int], Floats]) -> Floats:
+    """Sums (n, 2) of control points times weights (n,), or one for all; `column` gives the k-th ones' x or y.
 
     One coordinate at a time: broadcasting weights over pairs would loop over two numbers at a time.
     """
-    out = np.empty((len(weights[0]), 2))
+    out = np.empty((n, 2))
     for axis in (0, 1):
         total = weights[0] * column(0, axis)
         for k in range(1, len(weights)):
@@ -38,7 +38,7 @@ def _summed(weights: tuple[Floats, ...], column: Callable[[int, int], Floats]) -
 
 def _blend(points: Floats, weights: tuple[Floats, ...]) -> Floats:
     """Sums (n, 2) of points (n, m, 2) times m weights (n,)."""
-    return _summed(weights, lambda k, axis: points[:, k, axis])
+    return _summed(len(points), weights, lambda k, axis: points[:, k, axis])
 
 
 def _blend_of(cubics: Floats, which: Ints, weights: tuple[Floats, ...]) -> Floats:
@@ -47,7 +47,7 @@ def _blend_of(cubics: Floats, which: Ints, weights: tuple[Floats, ...]) -> Float
     Columns of few cubics stay in the processor's cache; whole cubics gathered for every point do not.
     """
     columns = np.ascontiguousarray(cubics.reshape(-1, 8).T)
-    return _summed(weights, lambda k, axis: columns[2 * k + axis].take(which))
+    return _summed(len(which), weights, lambda k, axis: columns[2 * k + axis].take(which))
 
 
 def _places(t: Floats) -> tuple[Floats, ...]:
@@ -62,7 +62,7 @@ def _slopes(t: Floats) -> tuple[Floats, ...]:
 
 
 def evaluate(cubics: Floats, t: Floats) -> Floats:
-    """Points (n, 2) of `cubics[i]` at `t[i]`."""
+    """Points (n, 2) of `cubics[i]` at `t[i]`, or all at one `t`."""
     return _blend(cubics, _places(t))
 
 
@@ -72,7 +72,7 @@ def evaluate_of(cubics: Floats, which: Ints, t: Floats) -> Floats:
 
 
 def derivative(cubics: Floats, t: Floats) -> Floats:
-    """First derivatives (n, 2) of `cubics[i]` at `t[i]`."""
+    """First derivatives (n, 2) of `cubics[i]` at `t[i]`, or all at one `t`."""
     return _blend(cubics, _slopes(t))
 
 

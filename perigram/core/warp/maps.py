@@ -229,7 +229,7 @@ def _error(curves: Floats, parts: Ints, onto: Map) -> Floats:
     worst = np.zeros(len(curve))
     for share in _PLACES:
         true = onto.points(bezier.evaluate(controls, t0 + share * (t1 - t0)))
-        at = np.full(len(curve), share)
+        at = np.array(share)
         gap, way = bezier.evaluate(cubics, at) - true, bezier.derivative(cubics, at)
         # How far along the curve a point is off is the parameter's business.
         across = np.abs(bezier.cross(gap, way)) / np.maximum(np.hypot(*way.T), 1e-9)
