@@ -214,8 +214,9 @@ def _across(edges: _Edges, lines: Floats, angle: float, width: float, hole: int 
     Their scores are their lengths and how uneven their ends are.
     """
     found = []
-    below, amid, above = (edges.solids(lines + side * 0.499 * width) for side in (-1.0, 0.0, 1.0))
-    for v, middle, *sides in zip(lines, amid, below, above, strict=True):
+    n, aside = len(lines), 0.499 * width
+    solids = edges.solids(np.concatenate([lines - aside, lines, lines + aside]))
+    for v, middle, *sides in zip(lines, solids[n : 2 * n], solids[:n], solids[2 * n :], strict=True):
         for solid in middle:
             u0, u1, a, b = solid
             if a == b or (hole is not None and hole not in (a, b)):

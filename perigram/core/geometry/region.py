@@ -19,8 +19,8 @@ from perigram.core.geometry.flat import Flat
 TOLERANCE = 0.005
 #: The chords that promises are checked on, in mm: a tenth of what overlays need.
 FINE = TOLERANCE / 10.0
-#: The chords that rough regions are drawn by, in mm: a tenth of a pixel of the whole proof.
-ROUGH = 0.02
+#: The chords that rough regions are drawn by, in mm: far less than a pixel of the whole proof.
+ROUGH = 0.01
 #: Coordinates beyond this many mm are refused: 20 m is longer than any roll is cut in one go.
 LIMIT = 20_000.0
 #: Regions that need more vertices than this at `TOLERANCE` are refused: about 3,500 letters' worth.
