@@ -52,8 +52,7 @@ class Strip:
         return shapely.polygons(self.corners)
 
     def region(self) -> Region:
-        lines = bezier.line_controls(self.corners, np.roll(self.corners, -1, axis=0))
-        return Region.from_loops(lines, np.zeros(4, bool), np.array([0, 4]), np.array([0, 1]))
+        return Region.from_rings(self.corners, np.array([0, 4]), np.array([0, 1]))
 
 
 def islands(region: Region) -> Ints:

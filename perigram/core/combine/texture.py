@@ -93,8 +93,7 @@ def copies(region: Region, places: Floats) -> Region:
 def _rectangle(width: float, height: float) -> Region:
     x, y = width / 2.0, height / 2.0
     corners = np.array([[-x, -y], [x, -y], [x, y], [-x, y]])
-    lines = bezier.line_controls(corners, np.roll(corners, -1, axis=0))
-    return Region.from_loops(lines, np.zeros(4, bool), np.array([0, 4]), np.array([0, 1]))
+    return Region.from_rings(corners, np.array([0, 4]), np.array([0, 1]))
 
 
 def _scales(over: Over, size: float, clear: float) -> Region:

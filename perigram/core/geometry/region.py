@@ -40,8 +40,7 @@ class Region:
     back bit for bit, and parts of one curve flatten to the same vertices wherever they end up.
 
     A `rough` region is drawn by chords, to be looked at while something is dragged, not to be cut: what is
-    made of it by overlays and offsets is rough as well, takes a fraction of the time, and keeps no promise
-    but to lie within `ROUGH` of what it stands for.
+    made of it by overlays and offsets is rough as well, takes a fraction of the time, and keeps no promise.
 
     Attributes:
         curves: (k, 4, 2) the cubics that segments run on; a line has its controls at thirds.
@@ -81,6 +80,14 @@ class Region:
         return Region(
             segments, curved, np.arange(n), span, segments[:, 0].copy(), loop_offsets, polygon_offsets, rough
         )
+
+    @staticmethod
+    def from_rings(xy: Floats, ring_offsets: Ints, polygon_offsets: Ints, rough: bool = False) -> Region:
+        """A region of straight lines from each vertex (v, 2) of its rings to the next."""
+        following = np.arange(1, len(xy) + 1)
+        following[ring_offsets[1:] - 1] = ring_offsets[:-1]
+        lines = bezier.line_controls(xy, xy[following])
+        return Region.from_loops(lines, np.zeros(len(xy), bool), ring_offsets, polygon_offsets, rough)
 
     @staticmethod
     def joined(regions: Iterable[Region]) -> Region:
@@ -194,9 +201,7 @@ class Region:
         if self.rough or self.is_empty:
             return self
         flat = self.flattened(ROUGH)
-        lines = bezier.line_controls(flat.xy, flat.xy[flat.following])
-        straight = np.zeros(len(lines), bool)
-        return Region.from_loops(lines, straight, flat.ring_offsets, flat.polygon_offsets, rough=True)
+        return Region.from_rings(flat.xy, flat.ring_offsets, flat.polygon_offsets, rough=True)
 
     def transformed(self, matrix: Floats) -> Region:
         """The region under an affine map, a (2, 3) matrix: x' = m00 x + m01 y + m02."""

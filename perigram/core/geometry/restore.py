@@ -245,11 +245,7 @@ def region_of(geometry: shapely.Geometry, rough: bool = False) -> Region:
     xy, rings, polygons = rings_of(geometry, SPECK)
     if len(xy) == 0:
         return Region.empty()
-    following = np.arange(1, len(xy) + 1)
-    following[rings[1:] - 1] = rings[:-1]
-    return Region.from_loops(
-        bezier.line_controls(xy, xy[following]), np.zeros(len(xy), bool), rings, polygons, rough
-    )
+    return Region.from_rings(xy, rings, polygons, rough)
 
 
 def offsets(sizes: Ints) -> Ints:

@@ -85,8 +85,7 @@ def close_slits(region: Region, width: float) -> tuple[Region, list[Removed]]:
 
 def _frame(x0: float, y0: float, x1: float, y1: float) -> Region:
     corners = np.array([[x0, y0], [x1, y0], [x1, y1], [x0, y1]])
-    lines = bezier.line_controls(corners, np.roll(corners, -1, axis=0))
-    return Region.from_loops(lines, np.zeros(4, bool), np.array([0, 4]), np.array([0, 1]))
+    return Region.from_rings(corners, np.array([0, 4]), np.array([0, 1]))
 
 
 def _listed(removed: list[Removed]) -> list[Removed]:

@@ -18,6 +18,8 @@ MOST = 256_000_000
 #: What a region takes a node, its chords and GEOS's included once it was laid over others: about eight
 #: vertices of 80 bytes beside the arrays.
 _A_NODE = 800
+#: And one that is rough, where each node is a vertex.
+_A_ROUGH_NODE = 280
 _AN_OBJECT = 64
 
 
@@ -99,7 +101,7 @@ def _weight(value: Any, seen: set[int]) -> int:
         return 0
     seen.add(id(value))
     if isinstance(value, Region):
-        return _AN_OBJECT + value.node_count * _A_NODE
+        return _AN_OBJECT + value.node_count * (_A_ROUGH_NODE if value.rough else _A_NODE)
     if isinstance(value, np.ndarray):
         return int(value.nbytes) + _AN_OBJECT
     if isinstance(value, shapely.Geometry):

@@ -11,7 +11,7 @@ from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.finish import without_hairs
-from perigram.core.geometry.region import LIMIT, Region, check_coordinates
+from perigram.core.geometry.region import LIMIT, Region
 from perigram.core.geometry.regularise import regularise, sound
 from perigram.core.geometry.restore import offsets
 
@@ -91,12 +91,7 @@ def _by_chords(region: Region, onto: Map) -> Region:
     steps = np.maximum(1, np.ceil(np.hypot(*(end - start).T) / most)).astype(np.intp)
     edge, place = bezier.expand(steps)
     xy = onto.points(start[edge] + (place / steps[edge])[:, None] * (end - start)[edge])
-    check_coordinates(xy)
-    rings = offsets(steps)[region.loop_offsets]
-    following = np.arange(1, len(xy) + 1)
-    following[rings[1:] - 1] = rings[:-1]
-    lines = bezier.line_controls(xy, xy[following])
-    return Region.from_loops(lines, np.zeros(len(xy), bool), rings, region.polygon_offsets, rough=True)
+    return Region.from_rings(xy, offsets(steps)[region.loop_offsets], region.polygon_offsets, rough=True)
 
 
 def _kept(made: Region) -> Region:
