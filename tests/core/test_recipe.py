@@ -10,6 +10,7 @@ import sys
 from collections.abc import Callable, Hashable
 from io import StringIO
 from pathlib import Path
+from typing import Any
 
 import ezdxf
 import ezdxf.path
@@ -22,6 +23,7 @@ from perigram.cli import main
 from perigram.core.errors import PerigramError
 from perigram.core.formats.bundle import cut_files, zipped
 from perigram.core.formats.svg import path_data
+from perigram.core.geometry import Region
 from perigram.core.geometry.measure import area, bounds, length
 from perigram.core.recipe.cache import Cache
 from perigram.core.recipe.design import Design, read_design, references
@@ -399,3 +401,27 @@ def test_a_design_holds_so_many_letters_and_says_so() -> None:
     few = [{**line, "rows": rows[:2], "off": n > 0} for n, line in enumerate(recipe)]
     design = read_design({"format": "perigram", "version": 2, "recipe": few})
     assert not [f for f in evaluate(design, DesignSources(design)).findings if "can hold" in f.text]
+
+
+class OnlyRegions:
+    """A cache that has forgotten what lines made, but not what plies came to."""
+
+    def __init__(self) -> None:
+        self.kept: dict[Hashable, Any] = {}
+
+    def get(self, key: Hashable, make: Callable[[], Any]) -> Any:
+        value = self.kept[key] if key in self.kept else make()
+        if isinstance(value, Region):
+            self.kept[key] = value
+        return value
+
+    def held(self, key: Hashable) -> Any | None:
+        return self.kept.get(key)
+
+
+@pytest.mark.parametrize("path", DEMOS, ids=lambda p: p.name.split(".")[0])
+def test_what_is_forgotten_changes_no_keys(path: Path) -> None:
+    design, cache = load_design(path), OnlyRegions()
+    for _ in range(2):
+        proof = evaluate(design, DesignSources(design), cache)
+        assert [p.key for p in proof.plies] == [p.key for p in evaluate(design, DesignSources(design)).plies]

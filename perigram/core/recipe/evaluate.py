@@ -322,8 +322,10 @@ def _make_ply(
 ) -> None:
     """Args: whole: whether all that the ply is cut from is there."""
     drawn = region = cache.get(key, lambda: drop_slivers(weld([r.region for r in given])))
-    # Most plies are one result as it is; saying so spares writing and sending it twice.
-    shown = next((r.key for r in given if r.region is drawn), key)
+    # Most plies are one result as it is, nothing dropped; saying so spares writing and sending it twice.
+    some = [r for r in given if not r.region.is_empty]
+    as_it_is = len(some) == 1 and some[0].region.loop_count == drawn.loop_count
+    shown = some[0].key if as_it_is else key
     if proof.checked:
         done = cache.get((key, "finished"), lambda: finished(drawn))
         region, shown = done.region, f"{key}.mended" if done.mended else shown
