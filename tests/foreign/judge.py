@@ -179,20 +179,13 @@ def _around(body: shapely.Geometry) -> shapely.Geometry:
     return shapely.difference(shapely.box(x0 - 1, y0 - 1, x1 + 1, y1 + 1), body)
 
 
-def _less(body: shapely.Geometry, other: shapely.Geometry) -> shapely.Geometry:
-    """Difference; where GEOS throws at outlines that all but coincide, by places rounded to a millionth."""
-    try:
-        return shapely.difference(body, other)
-    except shapely.GEOSException:
-        return shapely.difference(body, other, grid_size=1e-6)
-
-
 def _hairs(body: shapely.Geometry) -> list[tuple[float, tuple[float, float]]]:
     """Parts no disc of `THIN` mm fits in that are longer than `LONG` mm: their lengths and places."""
     opened = shapely.buffer(
         shapely.buffer(body, -THIN / 2, join_style="mitre"), THIN * 0.6, join_style="mitre", mitre_limit=10
     )
-    parts = shapely.get_parts(_less(body, opened))
+    # GEOS's mitred buffers may come back with one shell in another.
+    parts = shapely.get_parts(shapely.difference(body, shapely.make_valid(opened)))
     if len(parts) == 0:
         return []
     boxes = shapely.bounds(parts)
