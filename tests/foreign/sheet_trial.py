@@ -26,7 +26,7 @@ from perigram.cutter.hpgl import Pen, Reader
 from . import judge
 from .designs import design
 from .sets import SETS
-from .trial import Trial, exported, font_ids
+from .trial import QUICK, Trial, exported, font_ids
 
 #: Formats compared: those that differ by more than their unit.
 _READ: tuple[Reads, ...] = ("svg-mm", "svg-72", "dxf-mm", "dxf-in", "pdf", "hpgl")
@@ -61,7 +61,7 @@ def how_of(random: Random, box: tuple[float, float]) -> tuple[Sheets, float, flo
 
 def sheets_tried(seed: int, quick: bool = False) -> Trial:
     """The design of a seed laid out in some way; what is wrong with any file of it."""
-    sets = ("game-icons", "lucide", "twemoji", "openmoji") if quick else SETS
+    sets = QUICK if quick else SETS
     trial = Trial(seed, design(seed, font_ids(sketched=not quick), sets))
     proof, _, trial.refused = exported(trial.body)
     if trial.refused or proof.bounds is None:

@@ -6,10 +6,12 @@ Sources: the sets and fonts named in README.md; files are judged by `judge`, res
 from __future__ import annotations
 
 import pytest
+import shapely
 
+from .designs import design
 from .judge import breaches
 from .sets import drawings, font_files
-from .trial import tried
+from .trial import QUICK, font_ids, proof_of, tried
 
 #: Seeds of one test, and of those how many are compared with the reference, which costs as much again.
 _EACH, _COMPARED = 10, 2
@@ -29,6 +31,22 @@ def test_cut_files_keep_their_promises(first: int, chain: bool) -> None:
         trial = tried(seed, by_reference=seed < first + _COMPARED, quick=True, chain=chain)
         assert not trial.wrong, trial.body["name"]
         assert not trial.refused or any(why in trial.refused for why in _REASONS), trial.refused
+
+
+@pytest.mark.parametrize("first", [710_000, 720_000])
+def test_rough_proofs_look_like_the_true_ones(first: int) -> None:
+    """What is off them in places that are 0.05 mm wide is 2 % of the area at most."""
+    for seed in range(first, first + _EACH):
+        body = design(seed, font_ids(sketched=False), QUICK)
+        true, rough = (proof_of(body, care) for care in ("drawn", "rough"))
+        assert [r.ref for r in rough.results] == [r.ref for r in true.results]
+        assert [f.text for f in rough.findings if f.level == "stop"] == [
+            f.text for f in true.findings if f.level == "stop"
+        ]
+        for mine, theirs in zip(rough.plies, true.plies, strict=True):
+            bodies = [shapely.make_valid(one.region.multipolygon) for one in (mine, theirs)]
+            off = shapely.buffer(shapely.symmetric_difference(*bodies), -0.025)
+            assert shapely.area(off) <= 0.02 * shapely.area(bodies[1]) + 0.01, body["name"]
 
 
 def test_the_material_is_there() -> None:

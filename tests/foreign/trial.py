@@ -14,7 +14,7 @@ from perigram.core.errors import PerigramError
 from perigram.core.formats.bundle import cut_files
 from perigram.core.lettering.fontfile import FontFile
 from perigram.core.recipe.design import read_design
-from perigram.core.recipe.evaluate import Proof, evaluate
+from perigram.core.recipe.evaluate import Care, Proof, evaluate
 from perigram.library import DesignSources, font_catalogue, load_font, own_font_id
 
 from . import judge
@@ -53,12 +53,20 @@ def font_ids(sketched: bool = True) -> list[str]:
     return own + own + [entry.id for entry in font_catalogue()]
 
 
-def exported(body: dict[str, Any]) -> tuple[Proof, dict[str, bytes], str]:
-    """The proof of a design, its files, and why there are none."""
+#: The sets without the pictures that take longest.
+QUICK = ("game-icons", "lucide", "twemoji", "openmoji")
+
+
+def proof_of(body: dict[str, Any], care: Care = "checked") -> Proof:
     read = read_design(body)
     used = {line.get("font") for line in body["recipe"]}
     fonts = [one for one in own_fonts() if own_font_id(one.data) in used]
-    proof = evaluate(read, DesignSources(read, fonts))
+    return evaluate(read, DesignSources(read, fonts), care=care)
+
+
+def exported(body: dict[str, Any]) -> tuple[Proof, dict[str, bytes], str]:
+    """The proof of a design, its files, and why there are none."""
+    proof = proof_of(body)
     try:
         return proof, cut_files("d", proof.to_cut(), ["svg"]), ""
     except PerigramError as error:
@@ -70,7 +78,7 @@ def tried(seed: int, by_reference: bool = True, quick: bool = False, chain: bool
 
     A `quick` one has neither sketched faces nor the pictures that take longest; a `chain` has more lines.
     """
-    sets = ("game-icons", "lucide", "twemoji", "openmoji") if quick else SETS
+    sets = QUICK if quick else SETS
     made = chained if chain else design
     trial = Trial(seed, made(seed, font_ids(sketched=not quick), sets))
     start = time.process_time()
