@@ -1,8 +1,9 @@
 """Sixty heavy letters through each kind of warp: `python -m benchmarks.warp`.
 
-Side by side in one run: the bare NumPy map of the same letters flattened, HarfBuzz shaping them and that,
-and this core, which keeps curves as curves and checks what comes out. With the address of a running server,
-the round trip of a handle dragged on the demo designs: `python -m benchmarks.warp http://127.0.0.1:8000`.
+Side by side in one run: the bare NumPy map of the same letters flattened, HarfBuzz shaping them and that, and
+this core, which keeps curves as curves and checks what comes out; and what it draws roughly while dragged.
+With the address of a running server, the round trip of a handle dragged on the demo designs:
+`python -m benchmarks.warp http://127.0.0.1:8000`.
 """
 
 from __future__ import annotations
@@ -76,23 +77,26 @@ def shaped() -> None:
 
 def side_by_side() -> None:
     region = letters()
-    flat = region.flattened(0.005).xy
+    flat, rough = region.flattened(0.005).xy, region.roughly()
     shaping = median(shaped)
     print(
         f"{len(TEXT)} letters, {region.node_count} nodes, {len(flat)} flat points; shaping {shaping:.1f} ms"
     )
     print(
         f"{'':8}{'bare map':>10}{'with shaping':>14}{'this core':>11}{'ratio':>8}{'to both':>9}{'nodes':>8}"
+        f"{'roughly':>10}{'ratio':>8}"
     )
     for name, onto in maps(region).items():
-        bare, ours = (
+        bare, ours, drawn = (
             median(lambda onto=onto: onto.points(flat)),
             median(lambda onto=onto: warped(region, onto)),
+            median(lambda onto=onto: warped(rough, onto)),
         )
         made = warped(region, onto)
         print(
             f"{name:8}{bare:8.2f}ms{bare + shaping:12.1f}ms{ours:9.1f}ms{ours / bare:7.1f}x"
             f"{ours / (bare + shaping):8.1f}x{made.node_count / region.node_count:7.2f}x"
+            f"{drawn:8.1f}ms{drawn / bare:7.1f}x"
         )
 
 
