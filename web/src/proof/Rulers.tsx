@@ -1,12 +1,11 @@
 import type { Unit } from "../units";
-import type { View } from "./useView";
+import { RULER, type View } from "./useView";
 import { heldStill } from "../state/heldStill";
 
 const STEPS: Record<Unit, number[]> = {
   mm: [0.1, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000],
   in: [1 / 16, 1 / 8, 1 / 4, 1 / 2, 1, 2, 5, 10, 20, 50].map((inches) => inches * 25.4),
 };
-const THICK = 22;
 
 interface Props {
   view: View;
@@ -21,12 +20,12 @@ interface Props {
 function Scales({ view, width, height, unit, origin }: Props) {
   return (
     <g aria-hidden className="pointer-events-none select-none">
-      <rect width={width} height={THICK} className="fill-bench" />
-      <rect width={THICK} height={height} className="fill-bench" />
+      <rect width={width} height={RULER} className="fill-bench" />
+      <rect width={RULER} height={height} className="fill-bench" />
       <Ruler along="x" from={view.x - origin[0]} k={view.k} length={width} unit={unit} />
       <Ruler along="y" from={view.y - origin[1]} k={view.k} length={height} unit={unit} />
-      <rect width={THICK} height={THICK} className="fill-bench" />
-      <text x={THICK / 2} y={14} textAnchor="middle" className="fill-ink/75 text-[10px]">
+      <rect width={RULER} height={RULER} className="fill-bench" />
+      <text x={RULER / 2} y={14} textAnchor="middle" className="fill-ink/75 text-[10px]">
         {unit}
       </text>
     </g>
@@ -57,10 +56,10 @@ function Ruler({ along, from, k, length, unit }: RulerProps) {
         const size = isMajor ? 8 : 4;
         const label = String(Number((unit === "in" ? at / 25.4 : at).toFixed(3)));
         // Half a figure beside the corner says nothing.
-        const figured = p > THICK + 3 * label.length;
+        const figured = p > RULER + 3 * label.length;
         return along === "x" ? (
           <g key={at}>
-            <line x1={p} x2={p} y1={THICK} y2={THICK - size} className="stroke-[#a39a86]" />
+            <line x1={p} x2={p} y1={RULER} y2={RULER - size} className="stroke-[#a39a86]" />
             {isMajor && figured && (
               <text x={p} y={11} textAnchor="middle" className="fill-ink/75 text-[10px]">
                 {label}
@@ -69,7 +68,7 @@ function Ruler({ along, from, k, length, unit }: RulerProps) {
           </g>
         ) : (
           <g key={at}>
-            <line y1={p} y2={p} x1={THICK} x2={THICK - size} className="stroke-[#a39a86]" />
+            <line y1={p} y2={p} x1={RULER} x2={RULER - size} className="stroke-[#a39a86]" />
             {isMajor && figured && (
               <text transform={`translate(11 ${p}) rotate(-90)`} textAnchor="middle" className="fill-ink/75 text-[10px]">
                 {label}

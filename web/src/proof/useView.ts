@@ -12,6 +12,8 @@ export interface View {
 export const TRUE_SIZE = 96 / 25.4;
 /** How much nearer one step goes. */
 export const NEARER = 1.3;
+/** Pixels at the left and at the top that rulers lie over. */
+export const RULER = 22;
 const LEAST = 0.02;
 const MOST = 400;
 
@@ -73,9 +75,9 @@ export function useView(area: RefObject<SVGSVGElement | null>, content: Box) {
     setFitted(box);
     setOwn(null);
   }, []);
-  /** Whether a box lies within what shows. */
+  /** Whether a box lies within what shows, clear of the rulers. */
   const shows = ([x0, y0, x1, y1]: Box) =>
-    x0 >= view.x && y0 >= view.y && x1 <= view.x + size.width / view.k && y1 <= view.y + size.height / view.k;
+    x0 >= view.x + RULER / view.k && y0 >= view.y + RULER / view.k && x1 <= view.x + size.width / view.k && y1 <= view.y + size.height / view.k;
   const show = useCallback(
     (box: Box) => {
       const [x0, y0, x1, y1] = box;
