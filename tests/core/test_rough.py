@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
@@ -11,12 +12,16 @@ import shapely
 import perigram
 from perigram.core.geometry.finish import finished
 from perigram.core.geometry.offset import grow
+from perigram.core.geometry.overlay import cut_away, overlap, slice_apart, weld
 from perigram.core.geometry.region import ROUGH, Region
+from perigram.core.geometry.tidy import smooth
 from perigram.core.recipe.cache import Cache
 from perigram.core.recipe.evaluate import evaluate
+from perigram.core.warp.arc import Arc
+from perigram.core.warp.maps import warped
 from perigram.library import DesignSources, load_design
 
-from .material import row
+from .material import box, row
 
 ROOT = Path(perigram.__file__).parents[1]
 DEMOS = sorted((ROOT / "demo").glob("*.perigram.json"))
@@ -82,3 +87,34 @@ def test_rough_offsets_lie_at_their_distance(distance: float) -> None:
     # GEOS leaves out vertices by a hundredth of the distance before it buffers.
     slack = 2.0 * ROUGH + 0.02 * abs(distance)
     assert np.abs(far - abs(distance)).max() < slack
+
+
+MADE_OF_IT: dict[str, Callable[[Region, Region], Region]] = {
+    "moved": lambda rough, true: rough.translated(3.0, 4.0),
+    "mirrored": lambda rough, true: rough.scaled(-1.0, 1.0),
+    "at home": lambda rough, true: rough.at_origin()[0],
+    "some pieces": lambda rough, true: rough.select_polygons(np.arange(rough.piece_count) > 0),
+    "one piece": lambda rough, true: rough.pieces()[0],
+    "beside others": lambda rough, true: Region.joined([true.translated(0.0, 500.0), rough]),
+    "welded": lambda rough, true: weld([true, rough]),
+    "cut away": lambda rough, true: cut_away(true, rough),
+    "overlapping": lambda rough, true: overlap(rough, true),
+    "sliced": lambda rough, true: slice_apart([rough, true])[0].region,
+    "grown": lambda rough, true: grow(rough, 1.0),
+    "cleaned": lambda rough, true: smooth(rough, 0.05).region,
+    "bent": lambda rough, true: warped(rough, Arc((0.0, 0.0), (0.0, 300.0), 300.0)),
+}
+
+
+@pytest.mark.parametrize("made", MADE_OF_IT.values(), ids=MADE_OF_IT.keys())
+def test_what_is_made_of_something_rough_is_rough(made: Callable[[Region, Region], Region]) -> None:
+    words = row("alfa-slab-one", "TIDE", 100.0)
+    other = words.translated(7.0, 5.0)
+    assert made(words.roughly(), other).rough
+    assert not made(words, other).rough
+
+
+def test_a_rough_figure_is_another_one() -> None:
+    """Even where it is of straight lines alone: what is worked out once for a figure is told apart by it."""
+    figure = box(0.0, 0.0, 20.0, 10.0)
+    assert figure.roughly().digest() != figure.digest()
