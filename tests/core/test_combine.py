@@ -333,6 +333,38 @@ def test_repeats_are_where_they_should_be() -> None:
     assert left[2] - 40.0 == pytest.approx(40.0 - right[0], abs=0.01)
 
 
+@pytest.mark.parametrize(
+    ("how", "axis", "way"),
+    [
+        ("row", "sideways", (1, 0)),
+        ("column", "sideways", (0, 1)),
+        ("circle", "sideways", (0, 1)),
+        ("beside", "sideways", (1, 0)),
+        ("beside", "down", (0, 1)),
+    ],
+)
+def test_a_repeat_is_pulled_to_where_its_handle_goes(how: str, axis: str, way: tuple[int, int]) -> None:
+    """And copies beside each other are as far apart as the sentence says."""
+    shape = {"id": "l1", "kind": "shape", "figure": "drop", "width": 20.0, "height": 30.0}
+    line = {"id": "l2", "kind": "repeat", "of": ["l1/shape"], "how": how, "axis": axis, "count": 4}
+    value = "radius" if how == "circle" else "apart"
+    found = []
+    for change in (0.0, 1.0):
+        pulled = found[0].now[0] + change * np.dot(found[0].along, (3.0, 5.0)) if found else 12.0
+        proof = proof_of(shape, {**line, value: float(pulled)})
+        [handle] = proof.shapings["l2"].handles
+        found.append(handle)
+        if how != "circle":
+            side = way.index(1)
+            boxes = sorted(
+                (one.bounds for one in fine(made(proof, "l2/l1/shape")).geoms), key=lambda b: b[side]
+            )
+            gaps = [b[side] - a[side + 2] for a, b in pairwise(boxes)]
+            assert gaps == pytest.approx([pulled] * len(gaps), abs=0.01)
+    before, after = (np.array(one.at) for one in found)
+    assert after - before == pytest.approx(np.array((3.0, 5.0)) * way)
+
+
 @pytest.mark.parametrize("figure", get_args(shapes.Figure))
 def test_figures_fill_their_box_and_keep_every_promise(figure: shapes.Figure) -> None:
     for width, height, points, depth in (
