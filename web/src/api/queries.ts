@@ -142,7 +142,7 @@ export function useLetters(design: Design, line: string, result: { ref: string; 
 /** What can be picked of a line one by one; `key` says which state its results are of, and they may be rough. */
 export function usePieces(design: Design, line: Line, key: string, rough: boolean) {
   return useQuery({
-    queryKey: ["pieces", line.id, key],
+    queryKey: ["pieces", line.id, key, rough],
     queryFn: () => data<Piece[]>(api.POST("/api/pieces", { body: { design, line: line.id, care: rough ? "rough" : "drawn" } })),
     staleTime: Infinity,
     gcTime: 60_000,
