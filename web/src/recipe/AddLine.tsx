@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import type { Kind } from "../api/client";
 import { useBench } from "../state/store";
 import { useLineEdits } from "../state/useLineEdits";
-import { inPanel, isSwitchedOff, isTyping } from "../ui/focus";
+import { inPanel, isSwitchedOff, isTyping, leaveFocusTaken } from "../ui/focus";
 
 interface Props {
   kinds: Kind[] | undefined;
@@ -97,6 +97,7 @@ export function AddLine({ kinds }: Props) {
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
+          onCloseAutoFocus={leaveFocusTaken}
           aria-label="Add a line"
           side="top"
           align="start"

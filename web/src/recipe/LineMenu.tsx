@@ -7,6 +7,7 @@ import { moved, withLine } from "../design/edits";
 import { isPlaced } from "../design/placing";
 import { useBench } from "../state/store";
 import { useLineEdits } from "../state/useLineEdits";
+import { leaveFocusTaken } from "../ui/focus";
 
 /** What else can be done with a line: its order, off and on, locked, copied, removed. */
 export function LineMenu({ design, line, index }: { design: Design; line: Line; index: number }) {
@@ -45,6 +46,7 @@ export function LineMenu({ design, line, index }: { design: Design; line: Line; 
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content
+          onCloseAutoFocus={leaveFocusTaken}
           align="end"
           sideOffset={4}
           className="z-50 min-w-36 rounded-xl border border-line bg-card p-1 shadow-[0_8px_24px_rgb(38_32_43/0.14)]"

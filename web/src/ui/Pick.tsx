@@ -1,5 +1,6 @@
 import { Check, ChevronDown } from "lucide-react";
 import { Select } from "radix-ui";
+import { leaveFocusTaken } from "./focus";
 
 interface Props {
   label: string;
@@ -28,6 +29,7 @@ export function Pick({ label, value, choices, onChange, look = "value" }: Props)
       </Select.Trigger>
       <Select.Portal>
         <Select.Content
+          onCloseAutoFocus={leaveFocusTaken}
           position="popper"
           sideOffset={4}
           className="z-50 min-w-(--radix-select-trigger-width) rounded-xl border border-line bg-card p-1 shadow-[0_8px_24px_rgb(38_32_43/0.14)]"

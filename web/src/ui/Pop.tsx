@@ -1,5 +1,6 @@
 import { Popover } from "radix-ui";
 import type { ReactNode } from "react";
+import { leaveFocusTaken } from "./focus";
 
 interface Props {
   trigger: ReactNode;
@@ -21,6 +22,7 @@ export function Pop({ trigger, label, children, open, onOpenChange, width = 288,
       <Popover.Trigger asChild>{trigger}</Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
+          onCloseAutoFocus={leaveFocusTaken}
           aria-label={label}
           side={side}
           align="start"

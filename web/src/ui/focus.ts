@@ -16,3 +16,11 @@ export const setSingleKeys = (on: boolean) => localStorage.setItem(SINGLE_KEYS, 
 
 /** A key of one character while those are switched off; Space is none of them. */
 export const isSwitchedOff = (event: KeyboardEvent) => event.key.length === 1 && event.key !== " " && !singleKeysOn();
+
+/**
+ * What closes hands the focus back a moment later: not when something else has taken it by then.
+ * A key pressed in that moment may have opened the next panel, which would close as its focus left it.
+ */
+export const leaveFocusTaken = (event: Event) => {
+  if (document.activeElement !== document.body) event.preventDefault();
+};
