@@ -18,7 +18,7 @@ from scipy.sparse import coo_array, csc_array
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.flat import Flat, boxes_of, edge_runs
+from perigram.core.geometry.flat import Flat, edge_runs, lots
 
 #: Vertices are rounded to this many mm; it is also how far an edge may be moved to untie a knot.
 GRID = 1e-6
@@ -64,32 +64,24 @@ def windings(flats: Sequence[Flat], points: np.ndarray) -> csc_array:
     start = _rounded(np.concatenate([flat.xy for flat in flats]))
     end = np.concatenate([_rounded(flat.xy[flat.following]) for flat in flats])
     owner, _ = bezier.expand(np.array([len(flat.xy) for flat in flats]))
-    slanted = np.flatnonzero(start[:, 1] != end[:, 1])
-    if len(points) == 0 or len(slanted) == 0:
-        return csc_array(shape, dtype=np.intp)
-    low, high = np.minimum(start, end)[slanted], np.maximum(start, end)[slanted]
-    tree = shapely.STRtree(boxes_of(low, high))
     x, y = shapely.get_x(points), shapely.get_y(points)
-    right = float(high[:, 0].max())
-    found: list[tuple[Ints, Ints, Ints]] = []
-    block = max(1, 20_000_000 // len(slanted))
-    for first in range(0, len(points), block):
-        of = slice(first, first + block)
-        rays = shapely.linestrings(
-            np.stack([np.stack([x[of], y[of]], 1), np.stack([np.maximum(x[of], right) + 1.0, y[of]], 1)], 1)
-        )
-        which, edge = tree.query(rays)
-        which, edge = which + first, slanted[edge]
-        a, b = start[edge], end[edge]
-        px, py = x[which], y[which]
-        up, down = (a[:, 1] <= py) & (b[:, 1] > py), (a[:, 1] > py) & (b[:, 1] <= py)
-        side = (b[:, 0] - a[:, 0]) * (py - a[:, 1]) - (px - a[:, 0]) * (b[:, 1] - a[:, 1])
-        signed = (up & (side > 0)).astype(np.intp) - (down & (side < 0))
-        crossed = signed != 0
-        found.append((signed[crossed], which[crossed], owner[edge[crossed]]))
-    count, point, path = (np.concatenate(column) for column in zip(*found, strict=True))
+    order = np.argsort(y, kind="stable")
+    # An edge spans the heights from its lower end, included, to its upper one: few points lie at those.
+    low = np.searchsorted(y[order], np.minimum(start[:, 1], end[:, 1]))
+    count = np.searchsorted(y[order], np.maximum(start[:, 1], end[:, 1])) - low
+    found = [(np.zeros(0, np.intp),) * 3]
+    for edges in lots(count):
+        edge, place = bezier.expand(count[edges])
+        edge = edges[edge]
+        which = order[low[edge] + place]
+        (ax, ay), (bx, by) = start[edge].T, end[edge].T
+        side = (bx - ax) * (y[which] - ay) - (x[which] - ax) * (by - ay)
+        up = by > ay
+        crossed = np.where(up, side > 0.0, side < 0.0)
+        found.append((np.where(up, 1, -1)[crossed], which[crossed], owner[edge[crossed]]))
+    signed, point, path = (np.concatenate(column) for column in zip(*found, strict=True))
     # Entries for one place add up.
-    return csc_array(coo_array((count, (point, path)), shape=shape))
+    return csc_array(coo_array((signed, (point, path)), shape=shape))
 
 
 def _joined(faces: np.ndarray) -> np.ndarray:

@@ -147,8 +147,9 @@ def meet(a: Floats, b: Floats, t: Floats, u: Floats) -> tuple[Floats, Floats]:
         dt, du = cross(gap, db) / safe, cross(gap, da) / safe
         t[moving] = np.clip(t[moving] - dt, 0.0, 1.0)
         u[moving] = np.clip(u[moving] - du, 0.0, 1.0)
-        # Each stops by itself, so that no result depends on what else is asked for along with it.
-        going = np.maximum(np.abs(dt), np.abs(du)) > 1e-14
+        # Each stops by itself, so that no result depends on what else is asked for along with it. Steps
+        # shrink by their squares: after one so small the next would be less than rounding.
+        going = np.maximum(np.abs(dt), np.abs(du)) > 1e-12
         if not going.any():
             break
         moving, a, b = moving[going], a[going], b[going]

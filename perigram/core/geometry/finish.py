@@ -121,6 +121,10 @@ def on_grid(region: Region) -> Region:
     there = (size > 2) | ((size > 0) & bent)
     there &= there[region.polygon_offsets[:-1]][polygon]
     kept = stays & there[loop]
+    whole = (region.span == np.array([0.0, 1.0])).all() and (region.curves[region.curve] == rounded).all()
+    if whole and kept.all() and (straight == region.straight).all():
+        # What was on the grid is the same region, with all that is known of it.
+        return region
     rounded, straight = rounded[kept], straight[kept]
     rounded[straight] = bezier.line_controls(rounded[straight, 0], rounded[straight, 3])
     per_polygon = np.bincount(polygon[there], minlength=region.piece_count)
@@ -174,6 +178,8 @@ def _trouble(region: Region, apart: float, asked: Bools) -> Near | None:
     near = too_near(region, apart, asked)
     if near is not None:
         return near
+    if apart == APART and region.is_sound:
+        return None
     flat = region.flattened(_chords(apart))
     body = flat.multipolygon()
     if shapely.is_valid(body):

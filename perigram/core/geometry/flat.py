@@ -11,6 +11,9 @@ import shapely
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 
+#: Pairs that are looked at together.
+_AT_ONCE = 2_000_000
+
 
 @dataclass(frozen=True, eq=False)
 class Flat:
@@ -107,3 +110,12 @@ def apart(outlines: Any, others: Any) -> Any:
     alone it does not.
     """
     return shapely.length(shapely.shortest_line(outlines, others))
+
+
+def lots(count: Ints) -> list[Ints]:
+    """Which have any pairs, by how many (n,) each has, in lots of about `_AT_ONCE` pairs."""
+    some = np.flatnonzero(count)
+    if len(some) == 0:
+        return []
+    lot = np.cumsum(count[some]) // _AT_ONCE
+    return np.split(some, np.flatnonzero(np.diff(lot)) + 1)

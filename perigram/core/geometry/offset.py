@@ -163,12 +163,17 @@ def _depths(region: Region, distance: float) -> tuple[Deep, float, float]:
         return (lambda lines: np.zeros(len(lines), bool)), 0.0, np.inf
     body = region.multipolygon
     inside = buffered(body, reach if distance > 0 else -reach)
-    other = buffered(body, distance + 1.5 * strip if distance > 0 else distance - 1.5 * strip)
-    least, most = sorted((float(shapely.area(inside)), float(shapely.area(other))))
+    near = float(shapely.area(inside))
+    # From there to the distance it takes no more than the outline's length times the way, and a disc for each
+    # piece that grows and each hole that does while the solid shrinks (Steiner's formula, as a bound).
+    way = 3.0 * strip
+    rings = shapely.get_num_geometries(inside) if distance > 0 else len(shapely.get_rings(inside))
+    far = near + np.sign(distance) * (way * float(shapely.length(inside)) + np.pi * way**2 * rings)
+    least, most = sorted((near, far))
     if distance < 0:
         x0, y0, x1, y1 = shapely.bounds(body)
-        far = 3.0 * abs(distance)
-        inside = shapely.difference(shapely.box(x0 - far, y0 - far, x1 + far, y1 + far), inside)
+        edge = 3.0 * abs(distance)
+        inside = shapely.difference(shapely.box(x0 - edge, y0 - edge, x1 + edge, y1 + edge), inside)
     shapely.prepare(inside)
 
     def deep(lines: Floats) -> Bools:

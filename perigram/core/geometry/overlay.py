@@ -113,9 +113,9 @@ def _laid_over(a: Region, b: Region, operations: Sequence[_Operation]) -> list[R
 
 def _roughly(a: Region, b: Region, operations: Sequence[_Operation]) -> list[Any] | None:
     """GEOS's outcomes as they are, or None where it had better not be asked."""
-    bodies = a.multipolygon, b.multipolygon
-    if not shapely.is_valid(bodies).all():
+    if not (a.is_valid and b.is_valid):
         return None
+    bodies = a.multipolygon, b.multipolygon
     try:
         return [one.quick(*bodies) for one in operations]
     except shapely.GEOSException:
@@ -124,9 +124,9 @@ def _roughly(a: Region, b: Region, operations: Sequence[_Operation]) -> list[Any
 
 def _quickly(a: Region, b: Region, operations: Sequence[_Operation]) -> list[Any] | None:
     """GEOS's outcomes, or None where it had better not be asked or did not answer truly."""
-    bodies = a.multipolygon, b.multipolygon
-    if not shapely.is_valid(bodies).all():
+    if not (a.is_valid and b.is_valid):
         return None
+    bodies = a.multipolygon, b.multipolygon
     try:
         both = shapely.intersection(*bodies)
         outcomes = [both if one is _OVERLAP else one.quick(*bodies) for one in operations]

@@ -188,6 +188,11 @@ class Region:
         """Whether the promises hold when looked at ten times finer than overlays look."""
         return bool(shapely.is_valid(self.flattened(FINE).multipolygon()))
 
+    @cached_property
+    def is_valid(self) -> bool:
+        """Whether the region as flattened for overlays is what GEOS takes for valid."""
+        return bool(shapely.is_valid(self.multipolygon))
+
     def flattened(self, tolerance: float) -> Flat:
         return _flatten(self, tolerance)
 
@@ -365,38 +370,38 @@ def _flatten(region: Region, tolerance: float) -> Flat:
     """Replace curves by chords no farther than `tolerance` mm from them.
 
     A curve is stepped on a grid that depends on the whole curve alone, so any two segments on the
-    same curve share the vertices of the stretch they share.
+    same curve share the vertices of the stretch they share. This runs more often than anything else: single
+    columns are gathered, which takes a tenth of what it takes to scatter rows of two.
     """
-    steps = np.ones(len(region.curves), np.intp)
-    steps[region.curved] = bezier.steps_for(region.curves[region.curved], tolerance)
+    steps = np.where(region.curved, bezier.steps_for(region.curves, tolerance), 1)
     n = steps[region.curve]
-    low, high = region.span.min(axis=1), region.span.max(axis=1)
+    t_start, t_end = region.span[:, 0], region.span[:, 1]
+    backwards = t_start > t_end
     # Grid points strictly inside the span; a billionth of a step apart counts as the same point.
-    first = np.floor(low * n + 1e-9).astype(np.intp) + 1
-    last = np.ceil(high * n - 1e-9).astype(np.intp) - 1
-    inner = np.maximum(0, last - first + 1)
+    first = np.floor(np.minimum(t_start, t_end) * n + 1e-9) + 1.0
+    last = np.ceil(np.maximum(t_start, t_end) * n - 1e-9) - 1.0
+    inner = np.maximum(0.0, last - first + 1.0).astype(np.intp)
     starts = np.concatenate([[0], np.cumsum(inner + 1)])
-    of, place = bezier.expand(inner)
-    # Every segment so far has a node of its own before its grid points.
-    between = np.arange(1, len(of) + 1) + of
-    backwards = region.span[:, 0] > region.span[:, 1]
-    grid = np.where(backwards, last, first)[of] + np.where(backwards, -1, 1)[of] * place
-
-    node = starts[:-1]
-    t_start = np.empty(starts[-1])
-    t_start[node] = region.span[:, 0]
-    t_start[between] = grid / n[of]
-    t_end = np.empty_like(t_start)
-    t_end[:-1] = t_start[1:]
-    t_end[starts[1:] - 1] = region.span[:, 1]
-
-    xy = np.empty((starts[-1], 2))
-    xy[node] = region.start
-    xy[between] = bezier.evaluate_of(region.curves, region.curve[of], t_start[between])
-    # Adding zero turns -0.0 into 0.0, so that equal coordinates have equal bits.
-    xy += 0.0
     rings = starts[region.loop_offsets]
-    following = np.arange(1, len(xy) + 1)
+    following = np.arange(1, starts[-1] + 1)
+    number = following - 1
     following[rings[1:] - 1] = rings[:-1]
+
+    # Every segment has a node of its own before its grid points: that is reckoned as one, and put right.
+    node = starts[:-1]
     segment = np.repeat(np.arange(len(n)), inner + 1)
-    return Flat(xy, segment, np.stack([t_start, t_end], axis=1), following, rings, region.polygon_offsets)
+    way = np.where(backwards, -1.0, 1.0)
+    t = (np.where(backwards, last + 1.0, first - 1.0) - way * node)[segment]
+    t += way[segment] * number if backwards.any() else number
+    t /= n[segment]
+    t[node] = t_start
+    # Adding zero turns -0.0 into 0.0, so that equal coordinates have equal bits.
+    xy = region.start + 0.0
+    if len(t) > len(node):
+        xy = bezier.evaluate_of(region.curves, region.curve[segment], t)
+        xy[node] = region.start
+        xy += 0.0
+    until = np.empty_like(t)
+    until[:-1] = t[1:]
+    until[starts[1:] - 1] = t_end
+    return Flat(xy, segment, np.stack([t, until], axis=1), following, rings, region.polygon_offsets)

@@ -13,12 +13,15 @@ from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import faces_of, outlined, turns
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.bundle import apart, sorted_out
+from perigram.core.geometry.flat import Flat
 from perigram.core.geometry.overlay import refuse_tangles
 from perigram.core.geometry.region import FINE, MOST_VERTICES, TOLERANCE, Region, check_coordinates
 from perigram.core.geometry.restore import SPECK, Edges, offsets, restore
 
 FillRule = Literal["nonzero", "evenodd", "positive"]
 
+#: Of no more loops than this each is compared with each.
+_FEW_LOOPS = 200
 #: Loops are looked at together up to about this many chords.
 _AT_ONCE = 100_000
 
@@ -77,19 +80,71 @@ def regularise(
         return Region.empty()
     _refuse_many(raw)
     flat = raw.flattened(tolerance)
-    if raw.loop_count == 1 and rule != "positive" and shapely.is_valid(flat.multipolygon()):
-        # A plain loop needs no more than to run the right way round.
-        xy, after = flat.xy, flat.xy[flat.following]
-        twice = float(bezier.cross(xy, after).sum())
-        if abs(twice) > 2.0 * SPECK:
-            return raw if twice > 0.0 else raw.reversed()
+    if raw.loop_count <= _FEW_LOOPS:
+        nested = _nested(raw, flat, rule)
+        if nested is not None:
+            return nested
     refuse_tangles(flat, flat)
     faces = faces_of([flat])
     if len(faces) == 0:
         return Region.empty()
     around = turns(flat, shapely.point_on_surface(faces))
-    inside = {"nonzero": around != 0, "evenodd": around % 2 != 0, "positive": around > 0}[rule]
+    inside = _filled(around, rule)
     return restore(Edges.of([raw], [flat]), [outlined(faces[inside], [flat])])[0]
+
+
+def _filled(around: Ints, rule: FillRule) -> Bools:
+    """Whether what loops go round so often is inside."""
+    return {"nonzero": around != 0, "evenodd": around % 2 != 0, "positive": around > 0}[rule]
+
+
+def _nested(raw: Region, flat: Flat, rule: FillRule) -> Region | None:
+    """What loops enclose that lie beside or within each other, as most do; None where they cross or touch.
+
+    Each of them is an outline whole, or none: where what lies within it is inside and what lies around it is
+    not, or the other way round.
+    """
+    coordinates, rings = flat.closed()
+    each = np.arange(len(rings))
+    size = np.diff(flat.ring_offsets)
+    area = np.add.reduceat(bezier.cross(flat.xy, flat.xy[flat.following]), flat.ring_offsets[:-1]) / 2.0
+    if size.min() < 3 or np.abs(area).min() <= SPECK:
+        return None
+    bodies = np.asarray(shapely.from_ragged_array(shapely.GeometryType.POLYGON, coordinates, (rings, each)))
+    if not shapely.is_valid(bodies).all():
+        return None
+    within = np.zeros((len(bodies), len(bodies)), bool)
+    if len(bodies) > 1:
+        lines = shapely.get_exterior_ring(bodies)
+        one, other = shapely.STRtree(lines).query(lines, predicate="intersects")
+        if (one != other).any():
+            return None
+        inner, outer = shapely.STRtree(bodies).query(shapely.get_point(lines, 0), predicate="intersects")
+        within[inner, outer] = inner != outer
+    way = np.sign(area).astype(np.intp)
+    around = (within * way).sum(axis=1)
+    outside, inside = _filled(around, rule), _filled(around + way, rule)
+    shell = inside & ~outside
+    # A hole is of the innermost of the shells round it.
+    holes = np.flatnonzero(outside & ~inside)
+    smallest = np.argsort(np.abs(area), kind="stable")
+    of = smallest[(within[holes] & shell)[:, smallest].argmax(axis=1)] if len(holes) else holes
+    order = [one for k in np.flatnonzero(shell).tolist() for one in (k, *holes[of == k].tolist())]
+    if not order:
+        return Region.empty()
+    polygons = offsets(np.bincount(of, minlength=len(bodies))[shell] + 1)
+    return _in_order(raw, np.array(order), (way > 0) == shell, polygons)
+
+
+def _in_order(raw: Region, order: Ints, forward: Bools, polygon_offsets: Ints) -> Region:
+    """Some loops in an order, those not to be run `forward` (m,) the other way round."""
+    sizes = np.diff(raw.loop_offsets)[order]
+    loop, place = bezier.expand(sizes)
+    ahead = forward[order][loop]
+    segment = raw.loop_offsets[order][loop] + np.where(ahead, place, sizes[loop] - 1 - place)
+    segments = raw.segments[segment]
+    segments[~ahead] = segments[~ahead, ::-1]
+    return Region.from_loops(segments, ~raw.straight[segment], offsets(sizes), polygon_offsets)
 
 
 def regularise_each(shapes: Sequence[tuple[Floats, Bools, Ints, FillRule]]) -> list[Region]:

@@ -18,7 +18,7 @@ from scipy.spatial import KDTree
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.flat import Flat, boxes_of
+from perigram.core.geometry.flat import Flat, lots
 from perigram.core.geometry.measure import loop_areas
 from perigram.core.geometry.region import Region
 
@@ -39,8 +39,6 @@ CROSSING = 1e-9
 #: Crossings of chords lie within about this many mm of the curves' own.
 _REACH = 0.005
 _POLISHING_ROUNDS = 6
-#: Pairs of pieces and edges up to which no tree is made.
-_FEW = 10_000_000
 #: Edges starting at one point that are told apart by it; where more meet, they are by place.
 _AT_A_POINT = 2
 _NOTHING: tuple[Floats, Ints, Ints] = (np.zeros((0, 2)), np.zeros(1, np.intp), np.zeros(1, np.intp))
@@ -75,11 +73,11 @@ class Edges:
         same = (place < len(order)) & bezier.same(self.start[edge], points[:, None])
         return np.where(same, edge, -1)
 
-    @cached_property
-    def by_place(self) -> shapely.STRtree:
-        """The boxes of edges, a little enlarged, to be searched by place."""
-        low, high = np.minimum(self.start, self.end), np.maximum(self.start, self.end)
-        return shapely.STRtree(boxes_of(low - SNAPPED, high + SNAPPED))
+    def nearest(self, places: Floats) -> Ints:
+        """The edge nearest to each of the places (n, 2)."""
+        lines = shapely.linestrings(np.stack([self.start, self.end], axis=1))
+        tree = shapely.STRtree(lines)
+        return np.asarray(tree.query_nearest(shapely.points(places), all_matches=False)[1], np.intp)
 
     @staticmethod
     def of(regions: Sequence[Region], flats: Sequence[Flat]) -> Edges:
@@ -193,7 +191,7 @@ def _rightly_turned(region: Region) -> Region:
 
 def _trouble(region: Region) -> Floats:
     """Places (n, 2) at which the flattened region is not valid."""
-    if region.is_empty or shapely.is_valid(region.multipolygon):
+    if region.is_empty or region.is_valid:
         return np.zeros((0, 2))
     polygons = np.append(region.flat.polygon_array(), region.multipolygon)
     reasons = shapely.is_valid_reason(polygons[~shapely.is_valid(polygons)])
@@ -336,21 +334,12 @@ def _best_fit(
 def _by_place(edges: Edges, begin: Floats, end: Floats) -> tuple[Ints, Floats]:
     """The edges that pieces with both ends new are parts of, among those of segments near by."""
     place = (begin + end) / 2.0
-    middle = shapely.points(place)
-    if len(begin) * len(edges.start) < _FEW:
-        which, edge = _across(edges, place)
-    else:
-        which, edge = edges.by_place.query(middle)
-    near = _near(edges, edge, place[which])
-    # Most lie in the boxes of a few edges; those of long slanting ones hold many that are nowhere near.
-    near |= ~np.isin(which, which[near])
-    which, edge = which[near], edge[near]
+    which, edge = _across(edges, place)
     missed = np.setdiff1d(np.arange(len(begin)), which)
     if len(missed):
         # GEOS snapped this vertex away from every operand, which it does only to untie hard knots.
-        nearest = edges.by_place.query_nearest(middle[missed], all_matches=False)
-        which = np.concatenate([which, missed[nearest[0]]])
-        edge = np.concatenate([edge, nearest[1]])
+        which = np.concatenate([which, missed])
+        edge = np.concatenate([edge, edges.nearest(place[missed])])
     chosen, at, _ = _best_fit(edges, which, edge, begin, end)
     return chosen, at
 
@@ -365,25 +354,32 @@ def _near(edges: Edges, edge: Ints, places: Floats) -> Bools:
 
 
 def _across(edges: Edges, place: Floats) -> tuple[Ints, Ints]:
-    """Pairs of places and edges whose boxes, a little enlarged, they lie in.
+    """Pairs of places and edges they lie on, as GEOS snaps them.
 
-    Searched from left to right, which for some places is quicker than making a tree of all edges.
+    Places are few and edges many: most have none level with them on one axis or the other, which is told
+    without a tree.
     """
-    low, high = np.minimum(edges.start, edges.end) - SNAPPED, np.maximum(edges.start, edges.end) + SNAPPED
-    wide = high[:, 0] - low[:, 0]
-    # Most edges are as short as chords are; the few long ones are asked one by one.
-    limit = 4.0 * float(np.median(wide))
-    short, long = np.flatnonzero(wide <= limit), np.flatnonzero(wide > limit)
-    short = short[np.argsort(low[short, 0], kind="stable")]
-    first = np.searchsorted(low[short, 0], place[:, 0] - limit)
-    last = np.searchsorted(low[short, 0], place[:, 0], side="right")
-    which, at = bezier.expand(last - first)
-    edge = short[first[which] + at]
-    which = np.concatenate([which, np.repeat(np.arange(len(place)), len(long))])
-    edge = np.concatenate([edge, np.tile(long, len(place))])
-    x, y = place[which].T
-    within = (high[edge, 0] >= x) & (low[edge, 0] <= x) & (low[edge, 1] <= y) & (high[edge, 1] >= y)
-    return which[within], edge[within]
+    order, first, count = zip(*(_level_with(edges, place, axis) for axis in (0, 1)), strict=True)
+    upright = count[0] <= count[1]
+    found = [np.zeros((2, 0), np.intp)]
+    for axis, chosen in enumerate((upright, ~upright)):
+        for some in lots(np.where(chosen, count[axis], 0)):
+            edge, at = bezier.expand(count[axis][some])
+            edge = some[edge]
+            which = order[axis][first[axis][edge] + at]
+            near = _near(edges, edge, place[which])
+            found.append(np.stack([which[near], edge[near]]))
+    which, edge = np.concatenate(found, axis=1)
+    return which, edge
+
+
+def _level_with(edges: Edges, place: Floats, axis: int) -> tuple[Ints, Ints, Ints]:
+    """Places in their order along an axis; for every edge the first level with it, and how many are."""
+    order = np.argsort(place[:, axis], kind="stable")
+    sorted_places, start, end = place[order, axis], edges.start[:, axis], edges.end[:, axis]
+    first = np.searchsorted(sorted_places, np.minimum(start, end) - SNAPPED)
+    last = np.searchsorted(sorted_places, np.maximum(start, end) + SNAPPED, side="right")
+    return order, first, last - first
 
 
 def _runs(

@@ -82,9 +82,21 @@ def _crowded(start: Floats, end: Floats, facing: Floats, below: float) -> tuple[
         bits = _bits(start, end, facing, below, edges)
         if len(bits.start) == 0:
             return bits, below
-        if bits.tree.count_neighbors(bits.tree, _NEAR * below) <= 2 * MOST_PAIRS + len(bits.start):
+        most, reach = 2 * MOST_PAIRS + len(bits.start), _NEAR * below
+        if _pairs_at_most(bits.middle, reach) <= most or bits.tree.count_neighbors(bits.tree, reach) <= most:
             return bits, below
         below /= 2.0
+
+
+def _pairs_at_most(points: Floats, apart: float) -> int:
+    """No fewer than there are ordered pairs of points within `apart` mm, themselves included.
+
+    Such points lie in one cell of a grid that wide or in two that touch: nine offsets of cells, and for each
+    the products of two counts add up to no more than the squares of one do.
+    """
+    cells = np.floor((points - points.min(axis=0)) / apart).astype(np.int64)
+    _, count = np.unique(cells[:, 0] * (cells[:, 1].max() + 1) + cells[:, 1], return_counts=True)
+    return 9 * int((count**2).sum())
 
 
 @dataclass(frozen=True, eq=False)
