@@ -27,7 +27,7 @@ MOST_MEMORY = 3_000_000_000
 SLOW = 5.0
 
 
-def _tried(chain: bool, quick: bool, seed: int) -> tuple[Trial, float]:
+def _tried(chain: bool, quick: bool, seed: int) -> Trial:
     start = time.process_time()
     try:
         trial = tried(seed, quick=quick, chain=chain)
@@ -35,7 +35,7 @@ def _tried(chain: bool, quick: bool, seed: int) -> tuple[Trial, float]:
         trial = Trial(seed, (chained if chain else design)(seed, font_ids()))
         trial.wrong = [f"CRASH {line.strip()}" for line in traceback.format_exc().splitlines()[-2:]]
         trial.cpu = time.process_time() - start
-    return trial, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    return trial
 
 
 def _start() -> None:
@@ -52,13 +52,11 @@ def main() -> int:
     options = parser.parse_args()
     font_ids()
     done: list[Trial] = []
-    most = 0.0
     # Stopped half way, it still says what came of those that were done.
     with suppress(KeyboardInterrupt), mp.get_context("spawn").Pool(2, _start, maxtasksperchild=200) as pool:
         seeds = range(options.seed, options.seed + options.count)
-        for trial, memory in pool.imap_unordered(partial(_tried, options.chained, options.quick), seeds):
+        for trial in pool.imap_unordered(partial(_tried, options.chained, options.quick), seeds):
             done.append(trial)
-            most = max(most, memory)
             if not trial.wrong and trial.cpu <= SLOW:
                 continue
             kinds = " ".join(line["kind"] for line in trial.body["recipe"])
@@ -67,12 +65,14 @@ def main() -> int:
                 options.keep.mkdir(parents=True, exist_ok=True)
                 (options.keep / f"{trial.seed}.perigram.json").write_text(json.dumps(trial.body))
     cpu = sorted(trial.cpu for trial in done)
+    most = max(done, key=lambda trial: trial.memory)
     crashed = sum(any(one.startswith("CRASH") for one in trial.wrong) for trial in done)
     wrong = sum(bool(trial.wrong) for trial in done)
     print(
         f"{len(done)} designs, {crashed} crashes, {wrong - crashed} with breaches, "
         f"{sum(bool(t.refused) for t in done)} refused; CPU median {cpu[len(cpu) // 2]:.2f} s, 95 % "
-        f"{cpu[int(len(cpu) * 0.95)]:.2f} s, most {cpu[-1]:.2f} s; memory, judging included, {most:.0f} MB"
+        f"{cpu[int(len(cpu) * 0.95)]:.2f} s, most {cpu[-1]:.2f} s; "
+        f"most memory {most.memory:.0f} MB (seed {most.seed})"
     )
     for text in sorted({trial.refused for trial in done if trial.refused}):
         print("  refused:", text[:160])

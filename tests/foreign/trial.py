@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from dataclasses import dataclass, field
 from functools import cache
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -28,11 +29,14 @@ _AREA = 0.05
 
 @dataclass
 class Trial:
-    """What came of a design: CPU seconds to export it, why it was refused, what is wrong."""
+    """What came of a design: CPU seconds to export it and the most MB the process held meanwhile, with its
+    libraries and fonts; why it was refused, what is wrong.
+    """
 
     seed: int
     body: dict[str, Any]
     cpu: float = 0.0
+    memory: float = 0.0
     refused: str = ""
     wrong: list[str] = field(default_factory=list)
 
@@ -57,10 +61,16 @@ def font_ids(sketched: bool = True) -> list[str]:
 QUICK = ("game-icons", "lucide", "twemoji", "openmoji")
 
 
+@cache
+def own_faces() -> dict[str, FontFile]:
+    """The fonts from outside by their ids."""
+    return {own_font_id(one.data): one for one in own_fonts()}
+
+
 def proof_of(body: dict[str, Any], care: Care = "checked") -> Proof:
     read = read_design(body)
     used = {line.get("font") for line in body["recipe"]}
-    fonts = [one for one in own_fonts() if own_font_id(one.data) in used]
+    fonts = [one for key, one in own_faces().items() if key in used]
     return evaluate(read, DesignSources(read, fonts), care=care)
 
 
@@ -81,9 +91,11 @@ def tried(seed: int, by_reference: bool = True, quick: bool = False, chain: bool
     sets = QUICK if quick else SETS
     made = chained if chain else design
     trial = Trial(seed, made(seed, font_ids(sketched=not quick), sets))
+    _forget_peak()
     start = time.process_time()
     proof, files, trial.refused = exported(trial.body)
     trial.cpu = time.process_time() - start
+    trial.memory = _peak()
     trial.wrong += [f.text for f in proof.findings if "in Perigram itself" in f.text]
     if "cannot be cut:" in trial.refused or "could not be made" in trial.refused:
         trial.wrong.append(trial.refused)
@@ -100,6 +112,17 @@ def tried(seed: int, by_reference: bool = True, quick: bool = False, chain: bool
     if by_reference and cut:
         trial.wrong += _against_reference(trial.body, proof, cut)
     return trial
+
+
+def _forget_peak() -> None:
+    """Let the most memory this process held be counted from now on (proc(5), clear_refs)."""
+    Path("/proc/self/clear_refs").write_text("5")
+
+
+def _peak() -> float:
+    """The most MB this process held."""
+    (line,) = [one for one in Path("/proc/self/status").read_text().splitlines() if one.startswith("VmHWM")]
+    return int(line.split()[1]) / 1024
 
 
 def _plies(files: dict[str, bytes], chord: float = judge.CHORD) -> dict[str, list[np.ndarray]]:
