@@ -13,6 +13,7 @@ import shapely
 
 from perigram.core.art import shapes
 from perigram.core.combine.bridges import bridged, islands, strips_for
+from perigram.core.combine.joining import close_gaps
 from perigram.core.geometry import Region
 from perigram.core.geometry.measure import area, bounds, length
 from perigram.core.geometry.overlay import cut_away, weld
@@ -410,6 +411,37 @@ def test_what_is_not_one_piece_says_where_and_is_closed() -> None:
     more = fine(made(closed, "l2/weld")).difference(shapely.union_all(letters))
     for one in more.geoms:
         assert one.area < 0.01 or (shapely.distance(letters, one) < 0.01).sum() > 1
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_only_gaps_between_pieces_are_closed(seed: int) -> None:
+    """Pairs and threes of figures far apart, against a closing by GEOS of which only what joins is kept."""
+    rng = random.Random(seed)
+    figures, width = [], rng.uniform(1.0, 4.0)
+    for group in range(7):
+        # Within reach of each other or just not; one has a notch of its own, which stays open.
+        x, y = 120.0 * (group % 4), 110.0 * (group // 4)
+        notch = box(x + 8.0, y - 5.0, width, 20.0)
+        figures.append(cut_away(box(x, y, 24.0, 24.0), notch))
+        figures.append(disc(x + 40.0 + rng.uniform(0.0, 2.5 * width), y + rng.uniform(0.0, 24.0), 14.0))
+        figures.append(box(x + rng.uniform(-5.0, 5.0), y + 26.0 + rng.uniform(0.0, 1.5 * width), 20.0, 9.0))
+    region = weld(figures)
+    closed = close_gaps(region, width)
+    assert_keeps_its_promises(closed)
+    source = fine(region)
+    whole = source.buffer(width, quad_segs=200).buffer(-width, quad_segs=200)
+    pieces = shapely.get_parts(source)
+    fills = [
+        one
+        for one in shapely.get_parts(whole.difference(source))
+        if one.area > 1e-3 and (shapely.distance(pieces, one) < 1e-3).sum() > 1
+    ]
+    assert fills
+    wanted = shapely.union_all([source, *(one.buffer(1e-4) for one in fills)])
+    off = fine(closed).symmetric_difference(wanted)
+    assert off.area < 0.3
+    assert off.buffer(-0.02).is_empty
+    assert len(fine(closed).geoms) == len(shapely.get_parts(wanted))
 
 
 # -- plies, and the size of the whole

@@ -3,22 +3,31 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 import shapely
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import minimum_spanning_tree
 
+from perigram.core.geometry.buffer import buffered_each
 from perigram.core.geometry.finish import without_hairs
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.offset import grow
-from perigram.core.geometry.overlay import cut_away, weld
+from perigram.core.geometry.overlay import cut_away, overlap, weld
 from perigram.core.geometry.region import Region
+from perigram.core.geometry.restore import region_of
 
 #: Pieces nearer than this many mm to what fills a gap are joined by it.
 _TOUCHING = 0.001
 #: More pieces than this are not compared with each other one by one.
 MOST_PIECES = 400
+#: Boxes round gaps reach so many widths beyond them.
+_MARGIN = 3.0
+#: Of more pairs of pieces than this for each piece all is closed at once,
+_PAIRS = 4
+#: and where boxes cover more than this share of all.
+_MOST = 0.5
 
 
 @dataclass(frozen=True)
@@ -56,11 +65,42 @@ def close_gaps(region: Region, width: float) -> Region:
     """
     if region.piece_count < 2 or not width > 0.0:
         return region
-    closed = grow(grow(region, width), -width)
-    filling = cut_away(closed, region)
-    bodies, fills = region.flat.polygon_array(), filling.flat.polygon_array()
+    bodies, frame = region.flat.polygon_array(), _between(region, width)
+    if frame is None:
+        joins = _joints(region, bodies, width)
+    else:
+        joins = _joints(overlap(region, region_of(frame, region.rough)), bodies, width)
+        if shapely.dwithin(shapely.boundary(frame), joins.multipolygon, _MARGIN * width / 2.0):
+            # A fill that goes on where no other piece is near: how far, only all of the region tells.
+            joins = _joints(region, bodies, width)
+    return region if joins.is_empty else without_hairs(weld([region, joins]))
+
+
+def _joints(region: Region, bodies: np.ndarray, width: float) -> Region:
+    """What closing by `width` mm fills that touches more than one of the bodies, GEOS polygons."""
+    filling = cut_away(grow(grow(region, width), -width), region)
+    fills = filling.flat.polygon_array()
     fill, _ = shapely.STRtree(bodies).query(fills, predicate="dwithin", distance=_TOUCHING)
-    joins = np.bincount(fill, minlength=len(fills)) > 1
-    if not joins.any():
-        return region
-    return without_hairs(weld([region, filling.select_polygons(joins)]))
+    return filling.select_polygons(np.bincount(fill, minlength=len(fills)) > 1)
+
+
+def _between(region: Region, width: float) -> Any | None:
+    """Boxes round where pieces are within `width` mm of another, wide enough that their edges do not matter;
+    None where that is nearly everywhere.
+
+    Somewhere along what joins two pieces both are as near as that, or the disc would fit in.
+    """
+    bodies = buffered_each(shapely.make_valid(region.flat.polygon_array()), 1.1 * width)
+    one, other = shapely.STRtree(bodies).query(bodies, predicate="intersects")
+    one, other = one[one < other], other[one < other]
+    if len(one) > _PAIRS * len(bodies):
+        return None
+    near = shapely.bounds(shapely.intersection(bodies[one], bodies[other]))
+    edge = _MARGIN * width
+    frame = shapely.union_all(shapely.box(*(near + np.array([-edge, -edge, edge, edge])).T))
+    # Laying it over the region takes as long as closing a good part of it.
+    return (
+        frame
+        if shapely.area(frame) < _MOST * shapely.area(shapely.box(*shapely.total_bounds(bodies)))
+        else None
+    )
