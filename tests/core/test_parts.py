@@ -131,3 +131,24 @@ def test_the_shirt_without_its_words_still_refers_to_nothing_that_is_gone() -> N
     design = remove_line(shirt(), shirt().recipe[0].id)
     left = {line.id for line in design.recipe}
     assert all(ref.split("/")[0] in left for line in design.recipe for ref in references(line) if ref)
+
+
+def test_a_picture_as_a_tile_lies_where_its_handle_says() -> None:
+    """One tile amid the thing, moved as the pattern is; every second row shifted by half a step."""
+    svg = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="5 5 9 9"><path d="M6 6h8v2h-6v4h-2z"/></svg>'
+    plate = {"id": "l1", "kind": "shape", "figure": "rounded box", "width": 300.0, "height": 200.0}
+    tile = {"id": "l2", "kind": "texture", "of": "l1/shape", "pattern": "picture", "picture": "pic"}
+    at = {"size": 12.0, "clear": 3.0, "shift": [7.0, -4.0], "least": 0.0}
+    picture = {"id": "pic", "name": "Cleat", "svg": svg}
+    made = made_by({**plate, "place": {"x": 40.0, "y": 10.0}}, {**tile, **at}, pictures=[picture])
+    x0, y0, x1, y1 = fine(made["l1/shape"].region).bounds
+    middle = ((x0 + x1) / 2.0 + 7.0, (y0 + y1) / 2.0 - 4.0)
+    tiles = fine(made["l2/texture"].region).geoms
+    whole = np.array([one.bounds for one in tiles if one.area == pytest.approx(54.0, abs=0.01)])
+    assert len(whole) > 200
+    amid = (whole[:, :2] + whole[:, 2:]) / 2.0 - middle
+    assert np.hypot(*amid.T).min() < 1e-3
+    row = np.round(amid[:, 1] / 12.0)
+    assert amid[:, 1] == pytest.approx(12.0 * row, abs=1e-3)
+    along = amid[:, 0] / 15.0 - np.where(row % 2 == 0, 0.0, 0.5)
+    assert along == pytest.approx(np.round(along), abs=1e-3)
