@@ -14,7 +14,7 @@ from scipy.sparse.csgraph import connected_components
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import faces_of, outlined, turns, windings
-from perigram.core.geometry.bezier import Bools, Ints
+from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.flat import Flat
 from perigram.core.geometry.region import TOLERANCE, Region
 from perigram.core.geometry.restore import Edges, region_of, restore
@@ -156,17 +156,23 @@ def folds_back(outcomes: Sequence[Any]) -> bool:
         xy, ring = shapely.get_coordinates(shapely.get_rings(shapely.get_parts(outcome)), return_index=True)
         if len(xy) == 0:
             continue
-        same = ring[1:] == ring[:-1]
-        step, of = np.diff(xy, axis=0)[same], ring[:-1][same]
-        # After the last step of a ring comes its first again.
-        first = np.flatnonzero(np.diff(of, prepend=-1))
-        after = np.arange(1, len(step) + 1)
-        after[np.append(first[1:], len(step)) - 1] = first
-        size = np.hypot(*step.T)
-        turned = np.abs(bezier.cross(step, step[after])) < _HAIR * size * size[after]
-        if (turned & (bezier.dot(step, step[after]) < 0.0)).any():
+        # The last vertex of a ring is its first: no step leads from it on.
+        going = ring[1:] == ring[:-1]
+        x, y = (np.diff(column)[going] for column in xy.T)
+        first = np.flatnonzero(np.diff(ring[:-1][going], prepend=-1))
+        next_x, next_y = (_going_round(column, first) for column in (x, y))
+        back = np.flatnonzero(x * next_x + y * next_y < 0.0)
+        a, b = np.stack([x, y], axis=1)[back], np.stack([next_x, next_y], axis=1)[back]
+        if (np.abs(bezier.cross(a, b)) < _HAIR * np.hypot(*a.T) * np.hypot(*b.T)).any():
             return True
     return False
+
+
+def _going_round(values: Floats, first: Ints) -> Floats:
+    """For each of some values in rings the one after it; `first` are the rings' first ones."""
+    after = np.append(values[1:], 0.0)
+    after[np.append(first[1:], len(values)) - 1] = values[first]
+    return after
 
 
 @dataclass(frozen=True, eq=False)
@@ -309,6 +315,8 @@ def refuse_tangles(a: Flat, b: Flat) -> None:
     if len(a.xy) * len(b.xy) < MOST_CROSSINGS:
         return
     start, end = a.xy, a.xy[a.following]
+    if any(_level(start[:, k], end[:, k], b.xy[:, k], b.xy[b.following, k]) < MOST_CROSSINGS for k in (0, 1)):
+        return
     by_length = np.argsort(-np.abs(end - start).max(axis=1))
     (low_x, low_y), (high_x, high_y) = (
         np.minimum(b.xy, b.xy[b.following]).T,
@@ -328,6 +336,13 @@ def refuse_tangles(a: Flat, b: Flat) -> None:
             f"These outlines cross about {expected / 1e6:.0f} million times; up to "
             f"{MOST_CROSSINGS / 1e6:.0f} million can be worked on. Use a simpler picture."
         )
+
+
+def _level(start: Floats, end: Floats, begin: Floats, stop: Floats) -> int:
+    """How many pairs of edges have heights (or breadths) in common: at least as many as cross."""
+    lows, highs = np.sort(np.minimum(begin, stop)), np.sort(np.maximum(begin, stop))
+    begun = np.searchsorted(lows, np.maximum(start, end), side="right")
+    return int((begun - np.searchsorted(highs, np.minimum(start, end))).sum())
 
 
 def fill_holes(region: Region) -> Region:
