@@ -13,6 +13,7 @@ from perigram.core.geometry.measure import bounds
 from perigram.core.recipe.design import Design, read_design, references
 from perigram.core.recipe.edit import change_sources, remove_line
 from perigram.core.recipe.evaluate import evaluate
+from perigram.core.recipe.lines import kind_of
 from perigram.core.recipe.parts import Made
 from perigram.library import DesignSources, load_design
 
@@ -152,3 +153,29 @@ def test_a_picture_as_a_tile_lies_where_its_handle_says() -> None:
     assert amid[:, 1] == pytest.approx(12.0 * row, abs=1e-3)
     along = amid[:, 0] / 15.0 - np.where(row % 2 == 0, 0.0, 0.5)
     assert along == pytest.approx(np.round(along), abs=1e-3)
+
+
+@pytest.mark.parametrize("name", sorted(path.name for path in (ROOT / "demo").glob("*.perigram.json")))
+def test_a_line_switched_off_is_as_if_it_were_removed(name: str) -> None:
+    """What it stood for is there in its place; what only it made is not, which is no reason not to cut."""
+    design = load_design(ROOT / "demo" / name)
+    compared = 0
+    for line in design.recipe:
+        rest = [one.model_copy(update={"off": one.id == line.id}) for one in design.recipe]
+        off = evaluate(design.model_copy(update={"recipe": rest}), DesignSources(design), care="drawn")
+        gone = evaluate(remove_line(design, line.id), DesignSources(design), care="drawn")
+        waiting = [f for f in off.findings if f.level == "stop" and not f.line]
+        assert not waiting, waiting
+        if any(f.level == "stop" for f in (*off.findings, *gone.findings)):
+            # A later line has lost what it works on, either way.
+            assert any(f.level == "stop" and f.line for f in off.findings)
+            continue
+        left = {ply.ply.id: ply.region for ply in gone.plies}
+        for ply in off.plies:
+            if ply.ply.id in left and not kind_of(line).let_go(line):
+                both = fine(ply.region).symmetric_difference(fine(left[ply.ply.id]))
+                assert both.area < 1e-3
+                compared += 1
+            elif ply.ply.id not in left:
+                assert ply.region.is_empty
+    assert compared

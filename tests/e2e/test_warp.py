@@ -13,7 +13,7 @@ from perigram.studio.models import StoredDesign
 
 from .conftest import Bench, Waiting
 from .test_bench import axe, drag, saved_line
-from .test_lettering import click_line, inside, middle
+from .test_lettering import click_line, inside, middle, result_box
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -146,25 +146,86 @@ def test_three_rows_nested_in_waves_and_one_retyped(bench: Bench, wait_until: Wa
     assert not bench.failures
 
 
-def test_words_of_two_colours_shaped_by_one_net(bench: Bench, wait_until: Waiting) -> None:
+def test_a_bulge_on_both_sides_one_taken_back_and_switched_off(bench: Bench, wait_until: Waiting) -> None:
+    page = bench.page
+    stored = letter(bench, "SLACK WATER")
+    flat = result_box(page, "l1")
+    bench.add_line("bulge", "Run between rails")
+    page.get_by_role("button", name="Bulged").click()
+    expect(bench.line(2)).to_contain_text(
+        re.compile(r"top arched [\d.]+ mm, bottom arched [\d.]+ mm, upside")
+    )
+    bench.settled()
+    rise = saved_line(stored, 1)["top"]["rise"]
+    wait_until(lambda: abs(result_box(page, "l2")["height"] / flat["height"] - 1) > 0.3)
+    bulged = result_box(page, "l2")["height"]
+
+    # The bottom is level again; the top stays.
+    bench.line(2).get_by_role("button", name=re.compile("^Bottom rail:")).click()
+    page.get_by_role("button", name="level", exact=True).click()
+    page.keyboard.press("Escape")
+    expect(bench.line(2)).to_contain_text("bottom level")
+    bench.settled()
+    assert saved_line(stored, 1)["top"]["rise"] == rise
+    wait_until(lambda: result_box(page, "l2")["height"] < bulged - 5)
+
+    # A letter is set by hand on the flat ghost, and the bulged word has it.
+    before = result_box(page, "l2")["width"]
+    click_line(bench, 1)
+    page.mouse.click(*inside(page, "path[data-letter='0 10']"))
+    expect(page.get_by_label("Letter by hand")).to_contain_text("“R” of row 1")
+    drag(page, inside(page, "path[data-letter='0 10']"), (50, 0))
+    bench.settled()
+    (own,) = saved_line(stored, 0)["rows"][0]["own"]
+    assert own["at"] == 10
+    assert own["x"] > 5
+    wait_until(lambda: result_box(page, "l2")["width"] > before + 20)
+    page.keyboard.press("Control+z")
+    wait_until(lambda: abs(result_box(page, "l2")["width"] - before) < 1)
+
+    # Switched off, the words are cut flat, and bulged again when it is on. A hand holds a button for a
+    # moment: choosing the line must not move its menu under the pointer meanwhile.
+    bulged = result_box(page, "l2")["height"]
+    for what in ("Switch off", "Switch on"):
+        click_line(bench, 1)
+        bench.line(2).get_by_role("button", name="More for line 2").click(delay=150)
+        page.get_by_role("menuitem", name=what).click(delay=150)
+        bench.settled()
+        expect(page.get_by_role("button", name=re.compile("^Lettering .*10 pieces"))).to_be_visible()
+        if what == "Switch off":
+            expect(page.locator("path[data-line=l2]")).to_have_count(0)
+    assert not saved_line(stored, 1)["off"]
+    wait_until(lambda: abs(result_box(page, "l2")["height"] - bulged) < 1)
+    click_line(bench, 1)
+    bench.line(2).get_by_role("button", name=re.compile("^Bottom rail:")).click(delay=150)
+    expect(page.get_by_role("button", name="level", exact=True)).to_be_visible()
+    assert not bench.failures
+
+
+def test_words_of_three_colours_shaped_by_one_net(bench: Bench, wait_until: Waiting) -> None:
     page = bench.page
     stored = letter(bench, "TIDE")
     bench.add_line("text", "Letter")
     expect(bench.line(2)).to_contain_text("NEW WORDS")
     expect(bench.line(2)).to_contain_text("8 mm below line 1")
     page.keyboard.press("Escape")
+    bench.add_line("text", "Letter")
+    expect(bench.line(3)).to_contain_text("below line 2")
+    page.keyboard.press("Escape")
     bench.add_line("net", "Shape by a net")
-    expect(bench.line(3)).to_contain_text("by a net")
+    expect(bench.line(4)).to_contain_text("by a net")
     bench.settled()
-    assert saved_line(stored, 2)["of"] == ["l1/letters", "l2/letters"]
+    assert saved_line(stored, 3)["of"] == ["l1/letters", "l2/letters", "l3/letters"]
     body = StoredDesign.objects.get().body
-    assert [ply["results"] for ply in body["plies"]] == [["l3/l1/letters"], ["l3/l2/letters"]]
+    netted = ["l4/l1/letters", "l4/l2/letters", "l4/l3/letters"]
+    assert [ply["results"] for ply in body["plies"]] == [[one] for one in netted]
+    assert len({ply["material"] for ply in body["plies"]}) == 3
     expect(page.locator("[data-handle^='points.']")).to_have_count(12)
 
     # Left and right are pulled alike; a point in the middle of the first row by keys.
     drag(page, middle(page, "[data-handle='points.0']"), (-24, -16))
     bench.settled()
-    points = saved_line(stored, 2)["points"]
+    points = saved_line(stored, 3)["points"]
     assert points[0][0] < -0.02
     assert points[3][0] == pytest.approx(-points[0][0])
     assert points[3][1] == pytest.approx(points[0][1])
@@ -172,23 +233,23 @@ def test_words_of_two_colours_shaped_by_one_net(bench: Bench, wait_until: Waitin
     handle(page, "points.9").focus()
     page.keyboard.press("ArrowDown")
     bench.settled()
-    assert saved_line(stored, 2)["points"][9][1] > 0
+    assert saved_line(stored, 3)["points"][9][1] > 0
 
     # More points keep the shape; the word changes, and a source less keeps its own ply.
-    bench.set_length(3, "Rows of points", "4")
+    bench.set_length(4, "Rows of points", "4")
     expect(page.locator("[data-handle^='points.']")).to_have_count(16)
     bench.line(1).get_by_role("button", name=re.compile("^Words:")).click()
     page.get_by_label("Row 1", exact=True).fill("FLOOD")
     page.keyboard.press("Escape")
     bench.settled()
-    click_line(bench, 3)
-    bench.line(3).get_by_role("button", name=re.compile("^What is shaped:")).click()
+    click_line(bench, 4)
+    bench.line(4).get_by_role("button", name=re.compile("^What is shaped:")).click()
     page.get_by_role("checkbox", name="line 2").click()
     page.keyboard.press("Escape")
-    expect(bench.line(3)).to_contain_text("Shape line 1 by")
+    expect(bench.line(4)).to_contain_text("Shape line 1 and line 3 by")
     bench.settled()
     body = StoredDesign.objects.get().body
-    assert [ply["results"] for ply in body["plies"]] == [["l3/l1/letters"], ["l2/letters"]]
+    assert [ply["results"] for ply in body["plies"]] == [["l4/l1/letters"], ["l2/letters"], ["l4/l3/letters"]]
     assert not bench.failures
 
 

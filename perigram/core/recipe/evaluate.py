@@ -6,7 +6,7 @@ import hashlib
 import json
 import logging
 from collections.abc import Callable, Hashable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
 from perigram.core.check.findings import Finding, Mend, check_ply
@@ -150,6 +150,7 @@ def evaluate(design: Design, sources: Sources, cache: Kept | None = None, care: 
     roughly = _roughly_drawn(design) if care == "rough" else set()
     for line in design.recipe:
         if line.off:
+            results |= _passed_on(line, results)
             continue
         others = _read_by(line, design)
         key = _line_key(line, others, results, sources)
@@ -173,6 +174,23 @@ def evaluate(design: Design, sources: Sources, cache: Kept | None = None, care: 
     if proof.checked and outlines and not any(f.about == "validity" for f in proof.findings):
         proof.findings.insert(0, Finding("holds", f"All {outlines} outlines closed, none crossing"))
     return proof
+
+
+def _passed_on(line: Line, results: dict[str, Result]) -> dict[str, Result]:
+    """What stands in a switched-off line's place, by its own references: the results whose place it takes."""
+    sources: dict[str, list[Result]] = {}
+    for ref, name in kind_of(line).stands_for(line).items():
+        if name and ref in results:
+            sources.setdefault(ref_to(line.id, name), []).append(results[ref])
+    return {ref: _as_one(ref, given) for ref, given in sources.items()}
+
+
+def _as_one(ref: str, given: list[Result]) -> Result:
+    if len(given) == 1:
+        return replace(given[0], ref=ref)
+    levels = [level for one in given for level in one.made.levels]
+    made = Made(weld([one.region for one in given]), levels=levels)
+    return Result(ref, _digest(["passed on", [one.key for one in given]]), made)
 
 
 def _read_by(line: Line, design: Design) -> dict[str, Line]:
@@ -302,6 +320,12 @@ def _add_ply(proof: Proof, ply: Ply, design: Design, results: dict[str, Result],
         return
     given = [results[ref] for ref in ply.results if ref in results]
     missing = [ref for ref in ply.results if ref not in results]
+    off = {line.id for line in design.recipe if line.off}
+    if resting := [ref for ref in missing if line_of(ref) in off]:
+        of_all = "Nothing" if len(resting) == len(ply.results) else "Not all"
+        text = f"{of_all} is cut on {ply.name}: what it comes from is switched off."
+        proof.findings.append(Finding("look", text, ply=ply.id))
+        missing = [ref for ref in missing if ref not in resting]
     said = {finding.line for finding in proof.findings if finding.level == "stop"}
     # A line that says why it makes nothing says it for the plies cut from it as well.
     if any(line_of(ref) not in said for ref in missing):

@@ -5,6 +5,7 @@ import { faceOf } from "../design/face";
 import { MendButton } from "../fields/MendButton";
 import { heldStill } from "../state/heldStill";
 import { useBench } from "../state/store";
+import { onceReleased } from "../ui/focus";
 import { inUnit } from "../units";
 import { LineMenu } from "./LineMenu";
 import { sentenceOf } from "./sentence";
@@ -46,7 +47,7 @@ function Sentence({ design, line, index, kind, kinds, findings, selected }: Prop
         else if (!selected) select(line.id);
       }}
       onFocus={() => {
-        if (!selected && !also) select(line.id);
+        if (!selected && !also) onceReleased(() => select(line.id));
       }}
       className={`group relative select-none rounded-[10px] border py-2.5 pr-8 pl-8 leading-[1.8] ${
         selected || also ? "border-plum/25 bg-plum-soft" : "border-transparent hover:bg-paper"

@@ -24,3 +24,17 @@ export const isSwitchedOff = (event: KeyboardEvent) => event.key.length === 1 &&
 export const leaveFocusTaken = (event: Event) => {
   if (document.activeElement !== document.body) event.preventDefault();
 };
+
+let pressed = false;
+for (const [event, down] of [["pointerdown", true], ["pointerup", false], ["pointercancel", false]] as const) {
+  addEventListener(event, () => (pressed = down), { capture: true });
+}
+
+/**
+ * Does something that may move things on the page: at once, or once no button is held and the click has been given.
+ * What was pressed would else be somewhere else when it is let go, and something else clicked on.
+ */
+export function onceReleased(run: () => void) {
+  if (!pressed) return run();
+  addEventListener("pointerup", () => setTimeout(run), { capture: true, once: true });
+}
