@@ -14,7 +14,7 @@ from perigram.core.geometry.bezier import line_controls
 from perigram.core.geometry.measure import area, bounds, length
 from perigram.core.geometry.overlay import slice_apart
 from perigram.core.geometry.pen import RegionPen
-from perigram.core.geometry.restore import SPECK
+from perigram.core.geometry.restore import SPECK, region_of
 
 from .material import (
     EVERY,
@@ -240,6 +240,20 @@ class TestHardInputs:
         dots = Region.joined([dot.translated(0.4 * i, 0.4 * j) for i in range(120) for j in range(120)])
         with pytest.raises(GeometryError, match=r"need 4.* points; up to 400,000"):
             weld([dots, tooth])
+
+
+@pytest.mark.parametrize("way", [1, -1])
+def test_a_hair_at_the_top_of_a_ring_does_not_turn_it_round(way: int) -> None:
+    """Rounding leaves hairs where edges should have cancelled; a hole that ends in one was filled once."""
+    hair = [(50, 80), (50, 95), (50, 80)]
+    outer = [(0, 0), (100, 0), (100, 100), (50, 100), (50, 120), (50, 100), (0, 100)]
+    hole = [(20, 20), (80, 20), (80, 80), *hair, (20, 80)]
+    ring = shapely.polygons(outer[::way], [hole[::way]])
+    region = region_of(ring)
+    assert area(region) == pytest.approx(100.0 * 100.0 - 60.0 * 60.0)
+    assert region.loop_count == 2
+    turned = region_of(shapely.transform(ring, lambda xy: xy * [1.0, -1.0]))
+    assert area(turned) == pytest.approx(area(region))
 
 
 def test_slicing_gives_every_piece_with_its_parentage() -> None:

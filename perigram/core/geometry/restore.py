@@ -218,18 +218,23 @@ def rings_of(geometry: shapely.Geometry, speck: float) -> tuple[Floats, Ints, In
     """
     parts = shapely.get_parts(geometry)
     parts = parts[shapely.get_type_id(parts) == shapely.GeometryType.POLYGON]
-    parts = shapely.orient_polygons(parts[shapely.area(parts) > speck])
+    parts = parts[shapely.area(parts) > speck]
     if len(parts) == 0:
         return _NOTHING
     _, xy, (rings, polygons) = shapely.to_ragged_array(parts)
     rings, polygons = rings.astype(np.intp), polygons.astype(np.intp)
     xy = np.delete(xy, rings[1:] - 1, axis=0) + 0.0
     rings = rings - np.arange(len(rings))
+    ring, place = bezier.expand(np.diff(rings))
     following = np.arange(1, len(xy) + 1)
     following[rings[1:] - 1] = rings[:-1]
+    twice = np.bincount(ring, bezier.cross(xy, xy[following] - xy), minlength=len(rings) - 1)
+    outer = np.zeros(len(rings) - 1, bool)
+    outer[polygons[:-1]] = True
+    # GEOS itself tells which way a ring runs by its topmost vertex, and that may be the tip of a hair.
+    turned = ((twice > 0.0) != outer)[ring]
+    xy = xy[rings[:-1][ring] + np.where(turned, -place % np.diff(rings)[ring], place)]
     step = xy[following] - xy
-    ring, _ = bezier.expand(np.diff(rings))
-    twice = np.bincount(ring, bezier.cross(xy, step), minlength=len(rings) - 1)
     keep = (np.abs(step).max(axis=1) > SAME_POINT) & (np.abs(twice) > 2.0 * speck)[ring]
     if keep.all():
         return xy, rings, polygons
