@@ -14,7 +14,7 @@ from perigram.core.geometry.bezier import line_controls
 from perigram.core.geometry.measure import area, bounds, length
 from perigram.core.geometry.overlay import slice_apart
 from perigram.core.geometry.pen import RegionPen
-from perigram.core.geometry.restore import SPECK, region_of
+from perigram.core.geometry.restore import SPECK, Edges, region_of, restore
 
 from .material import (
     EVERY,
@@ -254,6 +254,15 @@ def test_a_hair_at_the_top_of_a_ring_does_not_turn_it_round(way: int) -> None:
     assert region.loop_count == 2
     turned = region_of(shapely.transform(ring, lambda xy: xy * [1.0, -1.0]))
     assert area(turned) == pytest.approx(area(region))
+
+
+def test_an_outcome_that_cannot_be_traced_comes_as_its_lines() -> None:
+    """Right in area, if not in curves: never quietly another shape."""
+    source = box(0.0, 0.0, 10.0, 10.0)
+    outcome = shapely.box(200.0, 0.0, 230.0, 20.0)
+    (region,) = restore(Edges.of([source], [source.flat]), [outcome])
+    assert area(region) == pytest.approx(600.0)
+    assert shapely.equals(region.multipolygon, shapely.multipolygons([outcome]))
 
 
 def test_slicing_gives_every_piece_with_its_parentage() -> None:

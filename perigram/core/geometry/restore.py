@@ -36,6 +36,8 @@ SPECK = 1e-7
 CROSSING = 1e-9
 
 
+#: Along every mm of outline a region may have so many mm^2 more or less than its chords.
+_BETWEEN = 0.005
 #: Crossings of chords lie within about this many mm of the curves' own.
 _REACH = 0.005
 _POLISHING_ROUNDS = 6
@@ -105,8 +107,23 @@ def restore(edges: Edges, outcomes: Sequence[shapely.Geometry], speck: float = S
     """The regions whose flattened forms GEOS computed from `edges`.
 
     Outcomes given together agree to the bit on where they meet, so that welding them gives back
-    what they were cut from. Loops of less area than `speck` mm^2 are left out.
+    what they were cut from. Loops of less area than `speck` mm^2 are left out. What cannot be traced back
+    comes as the lines it is.
     """
+    found = _restored(edges, outcomes, speck)
+    return [
+        region if _comes_to(region, outcome) else region_of(outcome)
+        for region, outcome in zip(found, outcomes, strict=True)
+    ]
+
+
+def _comes_to(region: Region, outcome: shapely.Geometry) -> bool:
+    """Whether a region has an outcome's area, but for what is thin and between curves and chords."""
+    off = float(loop_areas(region).sum()) - float(shapely.area(outcome))
+    return abs(off) <= _BETWEEN * float(shapely.length(outcome)) + 1e-3
+
+
+def _restored(edges: Edges, outcomes: Sequence[shapely.Geometry], speck: float) -> list[Region]:
     regions = [_wide_enough(_without_stubs(_traced(edges, outcome, speck))) for outcome in outcomes]
     kept = np.zeros((0, 2))
     for _ in range(_POLISHING_ROUNDS):
