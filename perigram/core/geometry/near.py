@@ -209,7 +209,8 @@ def _near_part(a: Floats, b: Floats, t: Floats, c: Floats, d: Floats, gap: Float
     That is around `t`, where `gap` is between them, as far as the two lines stay so near and c-d reaches.
     """
     u, v = b - a, d - c
-    size, other = np.maximum(np.hypot(*u.T), 1e-300), np.maximum(np.hypot(*v.T), 1e-300)
+    # As little as has a square yet: an edge of no length is a place.
+    size, other = np.maximum(np.hypot(*u.T), 1e-150), np.maximum(np.hypot(*v.T), 1e-150)
     slant = np.abs(bezier.cross(u, v)) / (size * other)
     reach = (apart - gap) / np.maximum(slant, 1e-9) / size
     ends = np.stack([bezier.dot(c - a, u), bezier.dot(d - a, u)]) / size**2
