@@ -111,6 +111,29 @@ def test_a_curl_that_ends_a_hair_before_a_node() -> None:
         assert abs(area(done)) == pytest.approx(30.0, abs=0.01)
 
 
+def test_a_curve_that_rounding_laid_along_its_chord_does_not_double_back() -> None:
+    """Met in a foreign design: two short curves in one line, each beyond where it ends and back again."""
+    x, end = -40.4829, (-40.4830, 9.6595)
+    legs = [
+        (9.6438, 9.6457, 9.6488, 9.6485),
+        (9.6485, 9.6482, 9.6551, 9.6548),
+        (9.6548, 9.6545, 9.6576, 9.6595),
+    ]
+    side = [[(x, y) for y in leg] for leg in legs]
+    side[-1][-1] = end
+    corners = [end, (x - 5.0, 14.0), (x - 5.0, 5.0), side[0][0]]
+    lines = bezier.line_controls(np.array(corners[:-1]), np.array(corners[1:]))
+    cubics = np.concatenate([np.array(side), lines])
+    curved = np.arange(len(cubics)) < len(side)
+    region = Region.from_loops(cubics, curved, np.array([0, len(cubics)]), np.array([0, 1]))
+    region = region if area(region) > 0.0 else region.reversed()
+    done = finished(region).region
+    assert fault(done) is None
+    assert area(done) == pytest.approx(area(region), abs=1e-4)
+    ring = shapely.polygons(chords(done.segments))
+    assert shapely.is_valid(ring)
+
+
 def test_a_tip_whose_sides_are_one_for_long_is_only_cut_short() -> None:
     """Two mirrored curves that leave their tip in one direction: too near to tell for over half a mm."""
     side = np.array([(0.0, 0.0), (10.0, 0.0), (20.0, 0.5), (30.0, 3.0)])

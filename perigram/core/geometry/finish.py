@@ -18,7 +18,7 @@ from scipy.spatial import KDTree
 
 from perigram.core.geometry import bezier, measure
 from perigram.core.geometry.arrange import faces_of, outlined, turns
-from perigram.core.geometry.bezier import Bools
+from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.clean import drop_slivers
 from perigram.core.geometry.curls import FINEST, without_curls
 from perigram.core.geometry.fit import unit
@@ -116,7 +116,7 @@ def on_grid(region: Region) -> Region:
     size = np.bincount(loop[stays], minlength=region.loop_count)
     # So small a curve is its chord: rounded, its handles say nothing of it but could make it cross another.
     size_of = np.hypot(*np.moveaxis(np.diff(rounded, axis=1), 2, 0)).sum(axis=1)
-    straight = region.straight | ((size_of < _CHORD) & ~single)
+    straight = region.straight | (((size_of < _CHORD) | _doubles_back(rounded)) & ~single)
     bent = np.bincount(loop[stays & ~straight], minlength=region.loop_count) > 0
     there = (size > 2) | ((size > 0) & bent)
     there &= there[region.polygon_offsets[:-1]][polygon]
@@ -129,6 +129,14 @@ def on_grid(region: Region) -> Region:
     rounded[straight] = bezier.line_controls(rounded[straight, 0], rounded[straight, 3])
     per_polygon = np.bincount(polygon[there], minlength=region.piece_count)
     return Region.from_loops(rounded, ~straight, offsets(size[there]), offsets(per_polygon[per_polygon > 0]))
+
+
+def _doubles_back(cubics: Floats) -> Bools:
+    """(n,) which cubics run along their chords to within rounding, and a part of the way backwards."""
+    along = unit(cubics[:, 3] - cubics[:, 0])[:, None]
+    aside = np.abs(bezier.cross(along, cubics - cubics[:, :1])).max(axis=1)
+    back = (bezier.dot(np.diff(cubics, axis=1), along) < 0.0).any(axis=1)
+    return np.asarray(back & (aside <= 1.5 * 10.0**-DECIMALS))
 
 
 def fault(region: Region) -> tuple[str, tuple[float, float]] | None:
