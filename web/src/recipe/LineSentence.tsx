@@ -5,7 +5,7 @@ import { faceOf } from "../design/face";
 import { MendButton } from "../fields/MendButton";
 import { heldStill } from "../state/heldStill";
 import { useBench } from "../state/store";
-import { onceReleased } from "../ui/focus";
+import { onceReleased, press } from "../ui/focus";
 import { inUnit } from "../units";
 import { LineMenu } from "./LineMenu";
 import { sentenceOf } from "./sentence";
@@ -46,6 +46,7 @@ function Sentence({ design, line, index, kind, kinds, findings, selected }: Prop
         if (event.shiftKey) selectAlso(line.id);
         else if (!selected) select(line.id);
       }}
+      onPointerDownCapture={press}
       onFocus={() => {
         if (!selected && !also) onceReleased(() => select(line.id));
       }}

@@ -25,16 +25,21 @@ export const leaveFocusTaken = (event: Event) => {
   if (document.activeElement !== document.body) event.preventDefault();
 };
 
-let pressed = false;
-for (const [event, down] of [["pointerdown", true], ["pointerup", false], ["pointercancel", false]] as const) {
-  addEventListener(event, () => (pressed = down), { capture: true });
+let held = false;
+
+/** A pointer has been pressed on what `onceReleased` may move. */
+export function press() {
+  held = true;
+  for (const end of ["pointerup", "pointercancel"]) {
+    addEventListener(end, () => (held = false), { capture: true, once: true });
+  }
 }
 
 /**
- * Does something that may move things on the page: at once, or once no button is held and the click has been given.
- * What was pressed would else be somewhere else when it is let go, and something else clicked on.
+ * Does something that may move things on the page: at once, or once the pointer is let go and the click has been given.
+ * What was pressed would else be somewhere else by then, and something else clicked on.
  */
 export function onceReleased(run: () => void) {
-  if (!pressed) return run();
+  if (!held) return run();
   addEventListener("pointerup", () => setTimeout(run), { capture: true, once: true });
 }
