@@ -10,6 +10,7 @@ import shapely
 
 from perigram.core.errors import PerigramError
 from perigram.core.geometry.measure import bounds
+from perigram.core.recipe.cache import Cache
 from perigram.core.recipe.design import Design, read_design, references
 from perigram.core.recipe.edit import change_sources, remove_line
 from perigram.core.recipe.evaluate import evaluate
@@ -159,11 +160,14 @@ def test_a_picture_as_a_tile_lies_where_its_handle_says() -> None:
 def test_a_line_switched_off_is_as_if_it_were_removed(name: str) -> None:
     """What it stood for is there in its place; what only it made is not, which is no reason not to cut."""
     design = load_design(ROOT / "demo" / name)
-    compared = 0
+    compared, cache = 0, Cache()
     for line in design.recipe:
         rest = [one.model_copy(update={"off": one.id == line.id}) for one in design.recipe]
-        off = evaluate(design.model_copy(update={"recipe": rest}), DesignSources(design), care="drawn")
-        gone = evaluate(remove_line(design, line.id), DesignSources(design), care="drawn")
+        switched = design.model_copy(update={"recipe": rest})
+        off, gone = (
+            evaluate(one, DesignSources(design), cache, "drawn")
+            for one in (switched, remove_line(design, line.id))
+        )
         waiting = [f for f in off.findings if f.level == "stop" and not f.line]
         assert not waiting, waiting
         if any(f.level == "stop" for f in (*off.findings, *gone.findings)):
