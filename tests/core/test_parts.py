@@ -182,4 +182,11 @@ def test_a_line_switched_off_is_as_if_it_were_removed(name: str) -> None:
                 compared += 1
             elif ply.ply.id not in left:
                 assert ply.region.is_empty
+                (said,) = [
+                    f
+                    for f in evaluate(switched, DesignSources(design), cache).findings
+                    if f.ply == ply.ply.id
+                ]
+                assert said.level == "look"
+                assert "what it comes from is switched off" in said.text
     assert compared

@@ -332,7 +332,7 @@ def _add_ply(proof: Proof, ply: Ply, design: Design, results: dict[str, Result],
         proof.findings.append(Finding("stop", f"{ply.name} uses a result that is not there now.", ply=ply.id))
     key = _digest(["ply", [r.key for r in given]])
     try:
-        _make_ply(proof, ply, material, key, given, cache, whole=not missing)
+        _make_ply(proof, ply, material, key, given, cache, whole=len(given) == len(ply.results))
     except Exception as error:
         log.exception("Ply %s could not be made", ply.id)
         proof.plies.append(PlyProof(ply, material, key, Region.empty(), Measures.of(Region.empty())))
