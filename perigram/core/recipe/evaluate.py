@@ -150,7 +150,7 @@ def evaluate(design: Design, sources: Sources, cache: Kept | None = None, care: 
     roughly = _roughly_drawn(design) if care == "rough" else set()
     for line in design.recipe:
         if line.off:
-            results |= _passed_on(line, results)
+            results |= _passed_on(line, results, cache)
             continue
         others = _read_by(line, design)
         key = _line_key(line, others, results, sources)
@@ -176,21 +176,21 @@ def evaluate(design: Design, sources: Sources, cache: Kept | None = None, care: 
     return proof
 
 
-def _passed_on(line: Line, results: dict[str, Result]) -> dict[str, Result]:
+def _passed_on(line: Line, results: dict[str, Result], cache: Kept) -> dict[str, Result]:
     """What stands in a switched-off line's place, by its own references: the results whose place it takes."""
     sources: dict[str, list[Result]] = {}
     for ref, name in kind_of(line).stands_for(line).items():
         if name and ref in results:
             sources.setdefault(ref_to(line.id, name), []).append(results[ref])
-    return {ref: _as_one(ref, given) for ref, given in sources.items()}
+    return {ref: _as_one(ref, given, cache) for ref, given in sources.items()}
 
 
-def _as_one(ref: str, given: list[Result]) -> Result:
+def _as_one(ref: str, given: list[Result], cache: Kept) -> Result:
     if len(given) == 1:
         return replace(given[0], ref=ref)
     levels = [level for one in given for level in one.made.levels]
-    made = Made(weld([one.region for one in given]), levels=levels)
-    return Result(ref, _digest(["passed on", [one.key for one in given]]), made)
+    key = _digest(["passed on", [one.key for one in given]])
+    return Result(ref, key, cache.get(key, lambda: Made(weld([one.region for one in given]), levels=levels)))
 
 
 def _read_by(line: Line, design: Design) -> dict[str, Line]:
