@@ -197,7 +197,9 @@ def _trouble(region: Region, apart: float, asked: Bools) -> Near | None:
     place = np.array([_place(one) for one in polygons[~shapely.is_valid(polygons)]])
     edge = KDTree(flat.xy).query(place)[1]
     there, edge = np.stack([place, place], axis=1), np.asarray(edge, np.intp)
-    return Near(there, there, place, np.zeros(len(place)), loops_of(flat, edge), flat.segment[edge])
+    alone = np.repeat(np.arange(2.0 * len(place)), 2).reshape(-1, 2)
+    loop, segment = (np.tile(one, 2) for one in (loops_of(flat, edge), flat.segment[edge]))
+    return Near(there, there, place, np.zeros(len(place)), alone, loop, segment)
 
 
 def _mended(region: Region, near: Near, apart: float) -> tuple[Region, Region]:
@@ -220,10 +222,10 @@ def _mended(region: Region, near: Near, apart: float) -> tuple[Region, Region]:
     along = near.first.mean(axis=1)
     bare = ~(shapely.contains_xy(body, along + aside) | shapely.contains_xy(body, along - aside))
     solid |= bare & (near.gap <= TOUCHING) & (np.abs(way).max(axis=1) > 0.0)
-    patches = _patches(near, _REACH * apart)
-    welds, cuts = (region_of(shapely.union_all(patches[which])) for which in (~solid, solid))
+    patches = [_patches(near, which, _REACH * apart) for which in (~solid, solid)]
+    welds, cuts = (region_of(shapely.union_all(some)) for some in patches)
     # A patch may reach into a neighbouring piece: that is laid over the others as well.
-    everywhere = shapely.STRtree(patches)
+    everywhere = shapely.STRtree(np.concatenate(patches))
     boxes = shapely.box(*region.piece_boxes().T)
     hurt[everywhere.query(boxes, predicate="intersects")[0]] = True
     rest, region = region.select_polygons(~hurt), region.select_polygons(hurt)
@@ -251,8 +253,17 @@ def _quickly(body: Any, welds: Any, cuts: Any) -> Any | None:
     return outcome if true and not folds_back([outcome]) else None
 
 
-def _patches(near: Near, reach: float) -> np.ndarray:
-    """What covers each pair's near parts and what lies between them, as GEOS polygons."""
-    points = np.concatenate([near.first, near.second], axis=1)
-    hulls = shapely.convex_hull(shapely.multipoints(shapely.points(points)))
-    return np.asarray(shapely.buffer(hulls, reach, quad_segs=2))
+def _patches(near: Near, which: Bools, reach: float) -> np.ndarray:
+    """GEOS polygons that cover the near parts of chosen pairs (n,) and what lies between them.
+
+    Parts that go on along an outline are one line: there are far fewer of those than pairs.
+    """
+    chosen = np.flatnonzero(np.tile(which, 2))
+    chosen = chosen[np.argsort(near.along[chosen, 0], kind="stable")]
+    at, loop = near.along[chosen], near.loop[chosen]
+    reached = np.maximum.accumulate(at[:, 1])
+    goes_on = (at[1:, 0] <= reached[:-1] + TOUCHING) & (loop[1:] == loop[:-1])
+    run = np.repeat(np.cumsum(np.append(True, ~goes_on)[: len(at)]) - 1, 2)
+    order = np.lexsort((at.ravel(), run))
+    points = np.concatenate([near.first, near.second])[chosen].reshape(-1, 2)
+    return np.asarray(shapely.buffer(shapely.linestrings(points[order], indices=run), reach, quad_segs=2))

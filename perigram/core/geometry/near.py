@@ -24,6 +24,9 @@ _CORNER = 30.0
 _CHORDS = 0.2
 #: Nearer than this many mm is in one place.
 TOUCHING = 1e-6
+#: Nearer than `apart` by no more than this many mm is `apart`: what was set so far away and rounded to
+#: the grid it is written on is not welded here and there.
+_ROUNDED = 1.5e-4
 #: The cosine of the widest angle by which what goes onward leaves its way, to either side.
 _AHEAD = 0.2
 
@@ -36,6 +39,7 @@ class Near:
         first, second: (n, 2, 2) the near parts of both.
         between: (n, 2) the middle between where they are nearest.
         gap: (n,) how near they come in mm.
+        along: (2n, 2) from where to where the parts are, in mm along all outlines one after the other.
         loop: (2n,) the loops they are of.
         segments: (2n,) the segments they are of.
     """
@@ -44,6 +48,7 @@ class Near:
     second: Floats
     between: Floats
     gap: Floats
+    along: Floats
     loop: Ints
     segments: Ints
 
@@ -69,12 +74,13 @@ def too_near(
     if len(i) == 0:
         return None
     t, u, gap = _nearest(a[i], b[i], a[j], b[j])
-    close = gap < apart
+    close = gap < apart - min(_ROUNDED, 0.1 * apart)
     i, j, t, u, gap = i[close], j[close], t[close], u[close], gap[close]
     on_i = _near_part(a[i], b[i], t, a[j], b[j], gap, apart)
     on_j = _near_part(a[j], b[j], u, a[i], b[i], gap, apart)
     # Where outlines cross they do however near along them that is.
-    real = (_along(flat, i, j, on_i, on_j) > corner) | (gap < TOUCHING)
+    at_i, at_j = _along(flat, i, on_i), _along(flat, j, on_j)
+    real = (_way(flat, i, j, at_i, at_j) > corner) | (gap < TOUCHING)
     if not real.any():
         return None
     i, j, t, u, on_i, on_j = i[real], j[real], t[real], u[real], on_i[real], on_j[real]
@@ -84,6 +90,7 @@ def too_near(
         a[j, None] + on_j[..., None] * step_j[:, None],
         (a[i] + t[:, None] * step_i + a[j] + u[:, None] * step_j) / 2.0,
         gap[real],
+        np.concatenate([at_i[real], at_j[real]]),
         loops_of(flat, np.concatenate([i, j])),
         flat.segment[np.concatenate([i, j])],
     )
@@ -166,14 +173,18 @@ def _folds(flat: Flat, a: Floats, b: Floats) -> Ints:
     return np.stack([np.flatnonzero(back), flat.following[back]])
 
 
-def _along(flat: Flat, i: Ints, j: Ints, on_i: Floats, on_j: Floats) -> Floats:
-    """How far (n,) near parts of edges reach from each other along the outline; infinite on two outlines."""
+def _along(flat: Flat, edge: Ints, on: Floats) -> Floats:
+    """Where (n, 2) parts of edges are, in mm along all outlines one after the other."""
+    size = np.hypot(*(flat.xy[flat.following] - flat.xy).T)
+    before = np.cumsum(size) - size
+    return np.asarray(before[edge, None] + on * size[edge, None])
+
+
+def _way(flat: Flat, i: Ints, j: Ints, at_i: Floats, at_j: Floats) -> Floats:
+    """How far (n,) parts of edges reach from each other along their outline; infinite on two outlines."""
     size = np.hypot(*(flat.xy[flat.following] - flat.xy).T)
     ring, _ = bezier.expand(np.diff(flat.ring_offsets))
-    before = np.cumsum(size) - size
     around = np.bincount(ring, size, minlength=len(flat.ring_offsets) - 1)[ring[i]]
-    at_i = before[i, None] + on_i * size[i, None]
-    at_j = before[j, None] + on_j * size[j, None]
     way = np.abs(at_i[:, :, None] - at_j[:, None, :]).reshape(-1, 4)
     way = np.minimum(way, around[:, None] - way).max(axis=1)
     return np.where(ring[i] == ring[j], way, np.inf)
