@@ -32,8 +32,9 @@ _SLACK = 1.15
 _NEAR = 1.3
 #: Corners that are looked out of at a time.
 _CORNERS = 1_500
-#: Outlines that would be cut into more bits than this are looked at only where edges come near each other.
-MOST_BITS = 400_000
+#: Outlines that would be cut into more bits than this, or so many an edge, are looked at only where edges come
+#: near each other: finding those then takes less than it saves (a tenth of it where edges are long).
+MOST_BITS, _MOST_AN_EDGE = 400_000, 12
 #: Pairs of bits that are looked at; crowded outlines with more are looked at for thinner places only.
 MOST_PAIRS = 1_500_000
 
@@ -76,7 +77,7 @@ def _crowded(start: Floats, end: Floats, facing: Floats, below: float) -> tuple[
     company: _Company | None = None
     while True:
         edges = np.arange(len(start))
-        if size.sum() / below > MOST_BITS:
+        if size.sum() / below > min(MOST_BITS, _MOST_AN_EDGE * len(start)):
             company = company or _Company.of(start, end, below)
             edges = company.within(below)
         bits = _bits(start, end, facing, below, edges)
@@ -203,7 +204,7 @@ def _bits(start: Floats, end: Floats, facing: Floats, below: float, edges: Ints)
 class _Company:
     """Edges that come near another, or turn so far into the next, that something thin may be there.
 
-    Large outlines are so short of them that cutting all edges into bits of a hair's width would take a
+    Large outlines are so short of them that cutting all edges into bits of a hair's width would take up to a
     thousand times the memory.
 
     Attributes:
