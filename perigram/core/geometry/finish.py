@@ -30,8 +30,9 @@ from perigram.core.geometry.tips import blunted
 
 #: Decimals of a mm that cut files are written with.
 DECIMALS = 4
-#: What is welded or cut reaches so many times that beyond what was too near, so that the rest is not.
-_REACH = 1.2
+#: What is welded, and what is cut, reaches so many times that beyond what was too near, so that the rest is
+#: not. By how much differs, or the edges of both would run along each other wherever one outline needs both.
+_WELDED, _CUT = 1.2, 1.25
 _ROUNDS = 20
 #: Curves whose handles measure less than this many mm together are written as lines.
 _CHORD = 0.005
@@ -222,7 +223,9 @@ def _mended(region: Region, near: Near, apart: float) -> tuple[Region, Region]:
     along = near.first.mean(axis=1)
     bare = ~(shapely.contains_xy(body, along + aside) | shapely.contains_xy(body, along - aside))
     solid |= bare & (near.gap <= TOUCHING) & (np.abs(way).max(axis=1) > 0.0)
-    patches = [_patches(near, which, _REACH * apart) for which in (~solid, solid)]
+    patches = [
+        _patches(near, which, reach * apart) for which, reach in ((~solid, _WELDED), (solid, _CUT))
+    ]
     welds, cuts = (region_of(shapely.union_all(some)) for some in patches)
     # A patch may reach into a neighbouring piece: that is laid over the others as well.
     everywhere = shapely.STRtree(np.concatenate(patches))
@@ -240,11 +243,14 @@ def _mended(region: Region, near: Near, apart: float) -> tuple[Region, Region]:
 
 
 def _quickly(body: Any, welds: Any, cuts: Any) -> Any | None:
-    """What GEOS makes of a sound body; None where it is not sound, or what came out cannot be right."""
-    if not shapely.is_valid(body):
-        return None
+    """What GEOS makes of a body; None where what came out cannot be right.
+
+    What crosses itself is filled where it winds round more often forwards than backwards, which a buffer by
+    nothing comes to: as overlays do with all edges noded, in a twentieth of the time.
+    """
     try:
-        outcome = shapely.difference(shapely.union(body, welds), cuts)
+        sound = body if shapely.is_valid(body) else shapely.buffer(body, 0.0)
+        outcome = shapely.difference(shapely.union(sound, welds), cuts)
     except shapely.GEOSException:
         return None
     change = float(shapely.area(outcome)) - float(shapely.area(body))
