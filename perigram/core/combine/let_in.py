@@ -20,10 +20,10 @@ def room_of(word: Region, clear: float) -> Region:
     box = measure.bounds(word)
     if box is None:
         return word
-    # Closing by half the word's height bridges what lies between its letters and rows.
+    # Closing by half the word's height bridges what lies between its letters and rows. Shrunk by so much
+    # less, what was grown keeps the room round about: a disc rolling along it is as far away either way.
     half = min(FARTHEST, max(1.0, (box[3] - box[1]) / 2.0), FARTHEST - abs(clear))
-    closed = grow(fill_holes(grow(fill_holes(word), half)), -half)
-    return grow(closed, clear) if clear else closed
+    return grow(fill_holes(grow(fill_holes(word), half)), clear - half)
 
 
 def opened(outline: Region, word: Region, clear: float) -> Region:

@@ -41,7 +41,10 @@ def _narrow(bodies: np.ndarray, width: float) -> Bools:
     holes = shapely.get_num_interior_rings(bodies)
     most = shapely.length(bodies) * width / 2.0 + np.pi * holes * width * width / 4.0
     open_ = np.flatnonzero(~narrow & (shapely.area(bodies) <= most))
-    for one in open_:
+    # Nor is one narrow that a disc about its centroid fits in.
+    middle = shapely.centroid(bodies[open_])
+    clear = shapely.distance(shapely.boundary(bodies[open_]), middle) >= width / 2.0
+    for one in open_[~(clear & shapely.contains(bodies[open_], middle))]:
         narrow[one] = shapely.is_empty(buffered(bodies[one], -width / 2.0))
     return narrow
 

@@ -48,9 +48,14 @@ class Flat:
         return np.asarray(polygons)
 
     def multipolygon(self) -> shapely.MultiPolygon:
-        coordinates, rings = self.closed()
-        offsets = (rings, self.polygon_offsets, np.array([0, len(self.polygon_offsets) - 1]))
-        return shapely.from_ragged_array(shapely.GeometryType.MULTIPOLYGON, coordinates, offsets)[0]
+        return multipolygon(self.xy, self.ring_offsets, self.polygon_offsets)
+
+
+def multipolygon(xy: Floats, ring_offsets: Ints, polygon_offsets: Ints) -> shapely.MultiPolygon:
+    """Rings of vertices (v, 2), none repeated, as one GEOS geometry."""
+    coordinates, rings = close_rings(xy, ring_offsets)
+    offsets = (rings, polygon_offsets, np.array([0, len(polygon_offsets) - 1]))
+    return shapely.from_ragged_array(shapely.GeometryType.MULTIPOLYGON, coordinates, offsets)[0]
 
 
 def close_rings(xy: Floats, ring_offsets: Ints) -> tuple[Floats, Ints]:

@@ -137,7 +137,10 @@ def _restored(edges: Edges, outcomes: Sequence[shapely.Geometry], speck: float) 
         starts = np.concatenate([region.start for region in regions])
         moved = np.concatenate([region.start for region in polished])
         apart = np.minimum(near.query(starts)[0], near.query(moved)[0])
-        kept = np.concatenate([kept, starts[apart < _REACH * 10]])
+        there = starts[(apart < _REACH * 10) & ~np.isin(bezier.row_hash(starts), bezier.row_hash(kept))]
+        if len(there) == 0:
+            break
+        kept = np.concatenate([kept, there])
     return regions
 
 
@@ -207,13 +210,19 @@ def _rightly_turned(region: Region) -> Region:
 
 
 def _trouble(region: Region) -> Floats:
-    """Places (n, 2) at which the flattened region is not valid."""
+    """Places (n, 2) at which the flattened region is not valid, and the nodes of what meets there."""
     if region.is_empty or region.is_valid:
         return np.zeros((0, 2))
     polygons = np.append(region.flat.polygon_array(), region.multipolygon)
     reasons = shapely.is_valid_reason(polygons[~shapely.is_valid(polygons)])
     found = [re.search(r"\[(\S+) (\S+)\]", reason) for reason in reasons]
-    return np.array([(float(m[1]), float(m[2])) for m in found if m]).reshape(-1, 2)
+    places = np.array([(float(m[1]), float(m[2])) for m in found if m]).reshape(-1, 2)
+    # Of two lines that cross flatly, the node that polishing moved may lie far from where they do.
+    flat = region.flat
+    lines = shapely.linestrings(np.stack([flat.xy, flat.xy[flat.following]], axis=1))
+    edge, _ = shapely.STRtree(shapely.points(places)).query(lines, predicate="dwithin", distance=STUB)
+    segment = flat.segment[edge]
+    return np.concatenate([places, region.start[segment], region.end[segment]])
 
 
 def _traced(edges: Edges, outcome: shapely.Geometry, speck: float) -> Region:
@@ -253,11 +262,19 @@ def rings_of(geometry: shapely.Geometry, speck: float) -> tuple[Floats, Ints, In
     xy = xy[rings[:-1][ring] + np.where(turned, -place % np.diff(rings)[ring], place)]
     step = xy[following] - xy
     keep = (np.abs(step).max(axis=1) > SAME_POINT) & (np.abs(twice) > 2.0 * speck)[ring]
+    return selected(xy, rings, polygons, keep)
+
+
+def selected(xy: Floats, rings: Ints, polygons: Ints, keep: Bools) -> tuple[Floats, Ints, Ints]:
+    """Rings of only the vertices marked in `keep` (v,), those left out that enclose nothing any more."""
     if keep.all():
         return xy, rings, polygons
+    ring, _ = bezier.expand(np.diff(rings))
+    there = np.bincount(ring[keep], minlength=len(rings) - 1) > 2
+    keep = keep & there[ring]
     sizes = np.bincount(ring[keep], minlength=len(rings) - 1)
-    loops = np.bincount(bezier.expand(np.diff(polygons))[0][sizes > 0], minlength=len(polygons) - 1)
-    return xy[keep], offsets(sizes[sizes > 0]), offsets(loops[loops > 0])
+    loops = np.bincount(bezier.expand(np.diff(polygons))[0][there], minlength=len(polygons) - 1)
+    return xy[keep], offsets(sizes[there]), offsets(loops[loops > 0])
 
 
 def region_of(geometry: shapely.Geometry, rough: bool = False) -> Region:

@@ -32,8 +32,8 @@ _SLACK = 1.15
 _NEAR = 1.3
 #: Corners that are looked out of at a time.
 _CORNERS = 1_500
-#: Outlines that would be cut into more bits than this, or so many an edge, are looked at only where edges come
-#: near each other: finding those then takes less than it saves (a tenth of it where edges are long).
+#: Outlines that would be cut into more bits than this, or so many an edge, are looked at only where edges
+#: come near each other: finding those then takes less than it saves (a tenth of it where edges are long).
 MOST_BITS, _MOST_AN_EDGE = 400_000, 12
 #: Pairs of bits that are looked at; crowded outlines with more are looked at for thinner places only.
 MOST_PAIRS = 1_500_000
