@@ -84,42 +84,10 @@ def windings(flats: Sequence[Flat], points: np.ndarray) -> csc_array:
     return csc_array(coo_array((signed, (point, path)), shape=shape))
 
 
-def _joined(faces: np.ndarray) -> np.ndarray:
-    """Polygons that cover what faces of one arrangement cover: the edges between two of them are gone.
-
-    An edge that two faces run along, one each way, is no outline; what is left is linked up again.
-    """
-    if len(faces) < 2:
-        return faces
-    _, xy, (rings, _) = shapely.to_ragged_array(shapely.orient_polygons(faces))
-    a, b = xy[:-1], xy[1:]
-    real = np.ones(len(a), bool)
-    real[rings[1:-1] - 1] = False
-    there, back = _edge_keys(a, b), _edge_keys(b, a)
-    outline = real & ~np.isin(there, back[real])
-    if not outline.any():
-        return faces[:0]
-    kept = there[outline]
-    # Where more than one way goes on from a vertex, lines have to end there to be linked rightly.
-    at = bezier.row_hash(a)
-    vertices, count = np.unique(at[outline], return_counts=True)
-    forks = np.isin(at, vertices[count > 1])
-    lines = edge_runs(xy, rings, outline, forks, closed=True)
-    made = np.asarray(shapely.get_parts(shapely.polygonize(lines)))
-    if len(made) == 0:
-        return made
-    _, corners, (first, of) = shapely.to_ragged_array(shapely.orient_polygons(made))
-    shell = first[of[:-1]]
-    return made[np.isin(_edge_keys(corners[shell], corners[shell + 1]), kept)]
-
-
-def _edge_keys(a: Floats, b: Floats) -> np.ndarray:
-    return bezier.row_hash(np.hstack([a, b]) + 0.0)
-
-
 def outlined(faces: np.ndarray, flats: Sequence[Flat]) -> shapely.MultiPolygon:
     """What faces of one arrangement cover, with vertices of its paths where they were before rounding."""
-    return shapely.multipolygons(_own_bits(_joined(faces), flats))
+    covered = shapely.coverage_union_all(faces) if len(faces) > 1 else faces
+    return shapely.multipolygons(_own_bits(shapely.get_parts(covered), flats))
 
 
 def _own_bits(polygons: np.ndarray, flats: Sequence[Flat]) -> np.ndarray:

@@ -68,26 +68,18 @@ def close_rings(xy: Floats, ring_offsets: Ints) -> tuple[Floats, Ints]:
     return closed, offsets
 
 
-def edge_runs(
-    xy: Floats, ring_offsets: Ints, edges: Bools, forks: Bools | None = None, closed: bool = False
-) -> np.ndarray:
+def edge_runs(xy: Floats, ring_offsets: Ints, edges: Bools) -> np.ndarray:
     """The marked edges of rings as GEOS lines, consecutive ones as one line.
 
     Args:
         xy: (v, 2) vertices of the rings.
         ring_offsets: offsets of rings in the vertices.
         edges: (v,) which edges count; that of a vertex leads to the next.
-        forks: (v,) vertices that lines end at.
-        closed: whether each ring's first vertex is repeated at its end already.
     """
-    if not closed:
-        edges = np.insert(edges, ring_offsets[1:], False)
-        xy, ring_offsets = close_rings(xy, ring_offsets)
+    edges = np.insert(edges, ring_offsets[1:], False)
+    xy, ring_offsets = close_rings(xy, ring_offsets)
     edge = np.flatnonzero(edges)
-    breaks = np.diff(edge, prepend=-2) != 1
-    if forks is not None:
-        breaks |= forks[edge]
-    first = np.flatnonzero(breaks)
+    first = np.flatnonzero(np.diff(edge, prepend=-2) != 1)
     line, place = bezier.expand(np.diff(np.append(first, len(edge))) + 1)
     return np.asarray(shapely.linestrings(xy[edge[first][line] + place], indices=line))
 

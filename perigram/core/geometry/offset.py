@@ -15,7 +15,7 @@ import shapely
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import faces_of, outlined
-from perigram.core.geometry.bezier import Bools, Floats
+from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.buffer import buffered
 from perigram.core.geometry.clean import drop_bits
 from perigram.core.geometry.flat import prepared
@@ -95,7 +95,7 @@ def _by_parallels(region: Region, distance: float, corners: Corners, limit: floa
     raw = raw_parallel(region, distance, TOLERANCE, deep, mitres, ends)
     around = paths(raw.segments, raw.curved, raw.loop_offsets)
     flat = around.flattened(REGION_TOLERANCE)
-    shallow = ~deep(np.stack([flat.xy, flat.xy[flat.following]], axis=1))
+    shallow = ~deep(flat.xy, np.stack([np.arange(len(flat.xy)), flat.following], axis=1))
     if np.count_nonzero(shallow) > MOST_VERTICES:
         raise GeometryError(
             f"Moving these outlines by {distance:g} mm needs more than {MOST_VERTICES:,} points. "
@@ -160,7 +160,7 @@ def _depths(region: Region, distance: float) -> tuple[Deep, float, float]:
     strip = 0.01 + 1.5 * _SIMPLIFIED * abs(distance)
     reach = abs(distance) - 1.5 * strip
     if reach <= 0.0:
-        return (lambda lines: np.zeros(len(lines), bool)), 0.0, np.inf
+        return (lambda _, lines: np.zeros(len(lines), bool)), 0.0, np.inf
     body = region.multipolygon
     inside = buffered(body, reach if distance > 0 else -reach)
     near = float(shapely.area(inside))
@@ -176,18 +176,20 @@ def _depths(region: Region, distance: float) -> tuple[Deep, float, float]:
         inside = shapely.difference(shapely.box(x0 - edge, y0 - edge, x1 + edge, y1 + edge), inside)
     shapely.prepare(inside)
 
-    def deep(lines: Floats) -> Bools:
-        n, k, _ = lines.shape
-        there = np.asarray(shapely.contains_xy(inside, lines.reshape(-1, 2)), bool)
-        buried: Bools = np.logical_and.reduce(there.reshape(n, k), axis=1)
+    def deep(places: Floats, lines: Ints) -> Bools:
+        there = np.asarray(shapely.contains_xy(inside, places), bool)
+        buried: Bools = np.logical_and.reduce(there[lines], axis=1)
+        # Only what seems to be is looked at more closely.
+        some = np.flatnonzero(buried)
+        at = places[lines[some]]
         # A step no longer than the strip is wide cannot come out of it and go in again.
-        steps = np.hypot(*np.diff(lines, axis=1).transpose(2, 0, 1)).max(axis=1)
-        long = np.flatnonzero(buried & (steps > strip))
-        buried[long] = shapely.contains_properly(inside, shapely.linestrings(lines[long]))
+        steps = np.hypot(*np.diff(at, axis=1).transpose(2, 0, 1)).max(axis=1)
+        long = np.flatnonzero(steps > strip)
+        buried[some[long]] = shapely.contains_properly(inside, shapely.linestrings(at[long]))
         # Where places stand for a curve, it rises above the steps by an eighth of their second differences.
-        if k > 2:
-            bends: Floats = np.hypot(*np.diff(lines, n=2, axis=1).transpose(2, 0, 1)).max(axis=1)
-            buried &= bends < strip
+        if lines.shape[1] > 2:
+            bends: Floats = np.hypot(*np.diff(at, n=2, axis=1).transpose(2, 0, 1)).max(axis=1)
+            buried[some] &= bends < strip
         return buried
 
     return deep, 0.99 * least - _SPECK, 1.01 * most + _SPECK

@@ -49,8 +49,9 @@ class Mitres:
     flat_beyond: bool = False
 
 
-#: Tells which polylines (n, k, 2) lie so deep inside an offset that its outline cannot come near them.
-Deep = Callable[[Floats], Bools]
+#: Tells which polylines, the places (m, 2) they are made of and their numbers (n, k), lie so deep inside an
+#: offset that its outline cannot come near them.
+Deep = Callable[[Floats, Ints], Bools]
 
 
 @dataclass(frozen=True, eq=False)
@@ -331,7 +332,7 @@ def _buried(parts: _Parts, deep: Deep, distance: float) -> Bools:
     k = len(_LOOKED_AT)
     t = (parts.low[:, None] + (parts.high - parts.low)[:, None] * _LOOKED_AT).ravel()
     points, _ = _parallel(np.repeat(parts.cubics, k, axis=0), t, distance)
-    return deep(points.reshape(-1, k, 2))
+    return deep(points, np.arange(len(points)).reshape(-1, k))
 
 
 def _joints(parts: _Parts, distance: float) -> _Joints:

@@ -171,7 +171,7 @@ def _faces_within(around: Region, bodies: np.ndarray) -> Region:
     return restore(Edges.of([around], [flat]), [outlined(faces[kept], [flat])], _SPECK)[0]
 
 
-def _nowhere_deep(lines: Floats) -> Bools:
+def _nowhere_deep(_: Floats, lines: Ints) -> Bools:
     return np.zeros(len(lines), bool)
 
 
