@@ -14,6 +14,7 @@ import shapely
 from perigram.core.art import shapes
 from perigram.core.combine.bridges import bridged, islands, strips_for
 from perigram.core.combine.joining import close_gaps
+from perigram.core.combine.let_in import room_of
 from perigram.core.geometry import Region
 from perigram.core.geometry.measure import area, bounds, length
 from perigram.core.geometry.overlay import cut_away, weld
@@ -25,7 +26,17 @@ from perigram.core.recipe.refs import ref_to
 from perigram.core.recipe.scale import scale_to
 from perigram.library import DesignSources, load_design
 
-from .material import EVERY, assert_keeps_its_promises, box, disc, farthest_apart, fine, ring_areas, rings
+from .material import (
+    EVERY,
+    assert_keeps_its_promises,
+    box,
+    disc,
+    farthest_apart,
+    fine,
+    ring_areas,
+    rings,
+    row,
+)
 from .test_parts import plies_of
 from .test_recipe import ROOT
 from .test_warp import proof_of
@@ -380,6 +391,24 @@ def test_figures_fill_their_box_and_keep_every_promise(figure: shapes.Figure) ->
 
 
 # -- a word in an outline, and pieces made one
+
+
+@pytest.mark.parametrize("clear", [0.0, 3.0, 9.0, 25.0, -0.7])
+def test_the_room_of_a_word_is_its_closing_grown(clear: float) -> None:
+    """By GEOS, step by step: grown by half its height, holes filled, shrunk again, grown by what is clear."""
+    word = row("anton", "HEAP", 90, "wide", "clear", 2.0)
+    x0, y0, x1, y1 = fine(word).bounds
+    half = min(50.0 - abs(clear), (y1 - y0) / 2.0)
+
+    def without_holes(shape: shapely.Geometry) -> shapely.Geometry:
+        return shapely.union_all(shapely.polygons(shapely.get_exterior_ring(shapely.get_parts(shape))))
+
+    grown = without_holes(shapely.buffer(without_holes(fine(word)), half, quad_segs=256))
+    wanted = shapely.buffer(shapely.buffer(grown, -half, quad_segs=256), clear, quad_segs=256)
+    room = room_of(word, clear)
+    assert_keeps_its_promises(room)
+    assert shapely.area(shapely.symmetric_difference(fine(room), wanted)) < 0.01 * shapely.length(wanted)
+    assert (x1 - x0) * (y1 - y0) < 1.2 * area(room_of(word, max(clear, 0.0)))
 
 
 def test_a_word_let_into_an_oar() -> None:

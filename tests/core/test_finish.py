@@ -52,6 +52,31 @@ def test_what_touches_is_welded(given_: tuple[Region, ...], pieces: int) -> None
     assert area(done) == pytest.approx(sum(map(area, given_)), abs=80 * APART)
 
 
+@pytest.mark.parametrize("degrees", [0.0, 7.3, 17.0, 33.1, 61.0, 88.2])
+def test_what_lies_just_so_far_apart_is_left_whatever_rounding_does(degrees: float) -> None:
+    """A clearance of 0.01 mm is one, all along: it was welded where the file's grid brought sides nearer."""
+    plates = [box(0, 60.0 * k, 200, 59.99).rotated(degrees, 10.0, 20.0) for k in range(5)]
+    done = finished(together(*plates))
+    assert not done.mended
+    assert fault(done.region) is None
+    assert done.region.piece_count == 5
+    assert area(done.region) == pytest.approx(5 * 200 * 59.99, rel=1e-6)
+
+
+def test_thin_voids_that_end_in_front_of_each_other_are_filled_and_nothing_is_cut_there() -> None:
+    """Two slits that taper to nothing, tip to tip: what is between their tips was bitten out as a speck."""
+    plate = box(-40, -10, 80, 20)
+    tip = 0.001
+    slits = [polygon((way * tip, 0.0), (way * 30.0, -0.02), (way * 30.0, 0.02)) for way in (1, -1)]
+    holed = cut_away(cut_away(plate, slits[0]), slits[1])
+    done = without_hairs(holed)
+    assert done.piece_count == 1
+    # What is left of each slit is where it is wider than can be cut apart: no speck between them.
+    assert done.loop_count == 3
+    holes = shapely.get_parts(shapely.difference(shapely.box(-40, -10, 40, 10), done.multipolygon))
+    assert sorted(round(float(abs(shapely.centroid(one).x))) for one in holes) == [21, 21]
+
+
 #: Ends of outlines, met in foreign designs, that cross within some hundredths of a mm of where they turn.
 CURLS = {
     "a curve ends beyond the line it runs back beside": [

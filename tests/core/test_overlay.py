@@ -12,7 +12,7 @@ from perigram.core.errors import GeometryError
 from perigram.core.geometry import Region, cut_away, divide, exclude, overlap, regularise, weld
 from perigram.core.geometry.bezier import line_controls
 from perigram.core.geometry.measure import area, bounds, length
-from perigram.core.geometry.overlay import slice_apart
+from perigram.core.geometry.overlay import filled, slice_apart, unfolded
 from perigram.core.geometry.pen import RegionPen
 from perigram.core.geometry.restore import SPECK, Edges, region_of, restore
 
@@ -254,6 +254,34 @@ def test_a_hair_at_the_top_of_a_ring_does_not_turn_it_round(way: int) -> None:
     assert region.loop_count == 2
     turned = region_of(shapely.transform(ring, lambda xy: xy * [1.0, -1.0]))
     assert area(turned) == pytest.approx(area(region))
+
+
+def test_hairs_are_taken_off_an_outcome_and_nothing_else() -> None:
+    """Where edges should have cancelled: outwards, inwards, one on top of another, and a speck by itself."""
+    hairs = [(20.0, 5.0), (27.0, 5.0 + 1e-12), (24.0, 5.0), (20.0, 5.0)]
+    outer = [(0, 0), (20, 0), *hairs, (20, 10), (9, 10), (9, 4), (9, 10), (0, 10)]
+    speck = shapely.polygons([(40, 0), (50, 0), (50, 1e-12)])
+    made = unfolded(shapely.multipolygons([shapely.polygons(outer), speck]))
+    assert shapely.is_valid(made)
+    assert shapely.equals(made, shapely.box(0, 0, 20, 10))
+    plain = shapely.box(0, 0, 20, 10)
+    assert unfolded(plain) is plain
+    # What is not valid without its hairs is for others to work out.
+    assert unfolded(shapely.polygons([(0, 0), (10, 10), (10, 0), (0, 4), (-5, 4), (0, 4)])) is None
+
+
+def test_bodies_that_cross_themselves_are_filled_or_refused() -> None:
+    """A crossing of a thousandth is filled; of a bow tie GEOS would lose half."""
+    crossed = shapely.polygons(
+        [(0, 0), (10, 0), (10, 10), (5, 10), (5.001, -0.001), (4.999, -0.001), (5, 10), (0, 10)]
+    )
+    made = filled(crossed)
+    assert made is not None
+    assert shapely.is_valid(made)
+    assert shapely.area(made) == pytest.approx(shapely.area(crossed), abs=1e-3)
+    assert filled(shapely.polygons([(0, 0), (10, 10), (10, 0), (0, 10)])) is None
+    sound = shapely.box(0, 0, 1, 1)
+    assert filled(sound) is sound
 
 
 def test_an_outcome_that_cannot_be_traced_comes_as_its_lines() -> None:

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from perigram.core.geometry import Region, cut_away, weld
 from perigram.core.geometry.measure import contains, distance
+from perigram.core.geometry.restore import region_of
 from perigram.core.geometry.thin import gaps, strands
 
 from .material import EVERY, HEAVY, box, disc, fine, polygon, row
@@ -112,3 +113,18 @@ def test_a_hair_is_found_on_outlines_far_too_long_to_be_cut_into_its_lengths() -
     slit = cut_away(plate, box(1000, 500, 0.006, 40))
     (gap,) = gaps(slit, 0.01)
     assert gap.width == pytest.approx(0.006, abs=1e-6)
+
+
+def test_what_is_found_does_not_depend_on_how_long_edges_are() -> None:
+    """Long edges are looked at only where others come near them, many short ones all along."""
+    tooth, bar = box(0, 0, 0.4, 90), box(0, 0, 900, 10)
+    comb = weld([bar, *[tooth.translated(30.0 + 0.9 * k * k, 5.0) for k in range(12)]])
+    flat = comb.flat
+    short = shapely.segmentize(comb.multipolygon, 0.5)
+    for below in (0.45, 0.95, 3.0):
+        for look in (strands, gaps):
+            long_edges, short_edges = (look(one, below) for one in (comb, region_of(short)))
+            assert len(long_edges) == len(short_edges)
+            assert [one.width for one in long_edges] == pytest.approx([one.width for one in short_edges])
+    assert len(flat.xy) < 60
+    assert len(strands(comb, 0.45)) == 12

@@ -34,7 +34,8 @@ DECIMALS = 4
 #: What is welded, and what is cut, reaches so many times that beyond what was too near, so that the rest is
 #: not. By how much differs, or the edges of both would run along each other wherever one outline needs both.
 _WELDED, _CUT = 1.2, 1.25
-_ROUNDS = 20
+#: So often at most; and so often what is too thin waits until what is too narrow beside it is filled.
+_ROUNDS, _PATIENT = 20, 3
 #: Curves whose handles measure less than this many mm together are written as lines.
 _CHORD = 0.005
 #: What is left where a curl was cut off is rounded too, and so looked at again so often.
@@ -86,7 +87,7 @@ def without_hairs(region: Region, apart: float = APART) -> Region:
 def _freed(region: Region, written: Callable[[Region], Region], apart: float = APART) -> Finished:
     region, mended = written(region), False
     known, sound, aside = np.zeros(0, np.uint64), np.zeros(0, np.uint64), list[Region]()
-    for _ in range(_ROUNDS):
+    for tries in range(_ROUNDS):
         keys = _keys(region)
         near = None if region.is_empty else _trouble(region, apart, ~np.isin(keys, known))
         if near is None and mended:
@@ -97,7 +98,7 @@ def _freed(region: Region, written: Callable[[Region], Region], apart: float = A
             near = None if region.is_empty else _trouble(region, apart, ~np.isin(keys, sound))
         if near is None:
             break
-        rest, hurt = _mended(region, near, apart)
+        rest, hurt = _mended(region, near, apart, tries < _PATIENT)
         # Pieces that nothing was wrong with wait; of the others, segments that were not too near any other
         # need not be compared with each other again.
         if not mended:
@@ -212,9 +213,9 @@ def _trouble(region: Region, apart: float, asked: Bools) -> Near | None:
     return Near(there, there, place, np.zeros(len(place)), alone, loop, segment)
 
 
-def _mended(region: Region, near: Near, apart: float) -> tuple[Region, Region]:
+def _mended(region: Region, near: Near, apart: float, patient: bool) -> tuple[Region, Region]:
     """The pieces that nothing is wrong with, and the others welded where the void between outlines is too
-    thin, and cut where the solid is.
+    thin, and cut where the solid is; if `patient`, not where it is welded as well.
     """
     chords = _chords(apart)
     flat = region.flattened(chords)
@@ -232,10 +233,13 @@ def _mended(region: Region, near: Near, apart: float) -> tuple[Region, Region]:
     along = near.first.mean(axis=1)
     bare = ~(shapely.contains_xy(body, along + aside) | shapely.contains_xy(body, along - aside))
     solid |= bare & (near.gap <= TOUCHING) & (np.abs(way).max(axis=1) > 0.0)
-    patches = [_patches(near, which, reach * apart) for which, reach in ((~solid, _WELDED), (solid, _CUT))]
-    welds, cuts = (region_of(shapely.union_all(some)) for some in patches)
+    filling, cutting = _patches(near, ~solid, _WELDED * apart), _patches(near, solid, _CUT * apart)
+    if patient:
+        # Where thin voids end in front of each other, filling them leaves nothing thin between to be cut.
+        cutting = np.delete(cutting, shapely.STRtree(filling).query(cutting, predicate="intersects")[0])
+    welds, cuts = (region_of(shapely.union_all(some)) for some in (filling, cutting))
     # A patch may reach into a neighbouring piece: that is laid over the others as well.
-    everywhere = shapely.STRtree(np.concatenate(patches))
+    everywhere = shapely.STRtree(np.concatenate([filling, cutting]))
     boxes = shapely.box(*region.piece_boxes().T)
     hurt[everywhere.query(boxes, predicate="intersects")[0]] = True
     rest, region = region.select_polygons(~hurt), region.select_polygons(hurt)
