@@ -179,6 +179,8 @@ def _depths(region: Region, distance: float) -> tuple[Deep, float, float]:
     def deep(places: Floats, lines: Ints) -> Bools:
         there = np.asarray(shapely.contains_xy(inside, places), bool)
         buried: Bools = np.logical_and.reduce(there[lines], axis=1)
+        if lines.shape[1] == 1:
+            return buried
         # Only what seems to be is looked at more closely.
         some = np.flatnonzero(buried)
         at = places[lines[some]]

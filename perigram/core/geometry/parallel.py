@@ -32,7 +32,7 @@ _BACK = np.pi - 0.2
 #: Places along a part that bends too tightly, between which chords stand for its parallel.
 _STEPS = np.linspace(0.0, 1.0, 5)
 #: Places along a part that tell whether its parallel lies deep.
-_LOOKED_AT = np.linspace(0.0, 1.0, 7)
+_LOOKED_AT, _HALF_WAY = np.linspace(0.0, 1.0, 7), np.array([0.5])
 
 
 #: How outer corners are closed.
@@ -329,10 +329,18 @@ def _turns(owner: Ints, stretch: Floats, probes: Floats) -> tuple[Ints, Floats, 
 
 def _buried(parts: _Parts, deep: Deep, distance: float) -> Bools:
     """Which parts' parallels lie deep inside the offset all along."""
-    k = len(_LOOKED_AT)
-    t = (parts.low[:, None] + (parts.high - parts.low)[:, None] * _LOOKED_AT).ravel()
-    points, _ = _parallel(np.repeat(parts.cubics, k, axis=0), t, distance)
-    return deep(points, np.arange(len(points)).reshape(-1, k))
+
+    def at(some: Ints, shares: Floats) -> Bools:
+        k = len(shares)
+        t = (parts.low[some, None] + (parts.high - parts.low)[some, None] * shares).ravel()
+        points, _ = _parallel(np.repeat(parts.cubics[some], k, axis=0), t, distance)
+        return deep(points, np.arange(len(points)).reshape(-1, k))
+
+    # Most of them do not even half way, and need not be looked at any closer.
+    some = np.flatnonzero(at(np.arange(len(parts.low)), _HALF_WAY))
+    buried = np.zeros(len(parts.low), bool)
+    buried[some] = at(some, _LOOKED_AT)
+    return buried
 
 
 def _joints(parts: _Parts, distance: float) -> _Joints:
