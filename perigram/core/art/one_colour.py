@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 import shapely
 
-from perigram.core.geometry.arrange import faces_of, outlined, windings
+from perigram.core.geometry.arrange import faces_of, outlined, within
 from perigram.core.geometry.finish import without_hairs
 from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
@@ -36,11 +36,9 @@ def as_one_colour(shapes: Sequence[tuple[Region, float]]) -> Region:
     flats = [region.flat for region in regions]
     faces = faces_of(flats)
     points = shapely.point_on_surface(faces)
-    around = windings(flats, points)
     # For each face how light it looks so far, and whether it is cut.
     top, cut = np.full(len(faces), PAPER), np.zeros(len(faces), bool)
-    for begin, end, (_, shade) in zip(around.indptr[:-1], around.indptr[1:], runs, strict=True):
-        inside = around.indices[begin:end][around.data[begin:end] > 0]
+    for inside, (_, shade) in zip(within(flats, points), runs, strict=True):
         darker, lighter = shade <= top[inside] - ALIKE, shade >= top[inside] + ALIKE
         cut[inside] = darker | (cut[inside] & ~lighter)
         top[inside] = shade

@@ -18,7 +18,7 @@ from scipy.sparse import coo_array, csc_array
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.flat import Flat, edge_runs, lots
+from perigram.core.geometry.flat import Flat, edge_runs, lots, multipolygon
 
 #: Vertices are rounded to this many mm; it is also how far an edge may be moved to untie a knot.
 GRID = 1e-6
@@ -53,6 +53,20 @@ def _rings(flat: Flat) -> np.ndarray:
 def turns(flat: Flat, points: np.ndarray) -> Ints:
     """How often (k,) the paths go round each of the points, counted with the direction they run in."""
     return np.asarray(windings([flat], points).toarray()[:, 0], np.intp)
+
+
+def within(flats: Sequence[Flat], points: np.ndarray) -> list[Ints]:
+    """Which of the points lie inside each of several regions: for valid ones GEOS tells, else the turns."""
+    bodies = np.array(
+        [multipolygon(_rounded(flat.xy), flat.ring_offsets, flat.polygon_offsets) for flat in flats], object
+    )
+    valid = shapely.is_valid(bodies)
+    body, point = shapely.STRtree(points).query(bodies[valid], predicate="contains")
+    found = iter(np.split(point, np.searchsorted(body, np.arange(1, np.count_nonzero(valid)))))
+    return [
+        np.sort(next(found)) if sound else np.flatnonzero(turns(flat, points) > 0)
+        for flat, sound in zip(flats, valid, strict=True)
+    ]
 
 
 def windings(flats: Sequence[Flat], points: np.ndarray) -> csc_array:
