@@ -12,6 +12,7 @@ from scipy.sparse.csgraph import minimum_spanning_tree
 
 from perigram.core.geometry.buffer import buffered_each
 from perigram.core.geometry.finish import without_hairs
+from perigram.core.geometry.flat import apart as how_far
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.offset import grow
 from perigram.core.geometry.overlay import cut_away, overlap, weld
@@ -46,14 +47,16 @@ def apart(region: Region) -> Apart | None:
     count = region.piece_count
     if not 1 < count <= MOST_PIECES:
         return None
-    bodies = region.flat.polygon_array()
+    # Pieces are as far apart as their outlines are.
+    outlines = shapely.boundary(region.flat.polygon_array())
+    shapely.prepare(outlines)
     one, other = np.triu_indices(count, 1)
-    distance = shapely.distance(bodies[one], bodies[other])
+    distance = how_far(outlines[one], outlines[other])
     # A tree of sparse entries leaves out what is nothing: touching pieces are told by the least there is.
     links = coo_array((np.maximum(distance, 1e-9), (one, other)), shape=(count, count))
     tree = minimum_spanning_tree(links.tocsr()).tocoo()
     widest = int(np.argmax(tree.data))
-    ends = shapely.shortest_line(bodies[tree.row[widest]], bodies[tree.col[widest]])
+    ends = shapely.shortest_line(outlines[tree.row[widest]], outlines[tree.col[widest]])
     x0, y0, x1, y1 = (float(v) for v in shapely.bounds(ends))
     return Apart(float(tree.data[widest]), (x0, y0, x1, y1))
 
