@@ -12,6 +12,7 @@ from perigram.core.errors import GeometryError
 from perigram.core.geometry import Region, cut_away, weld
 from perigram.core.geometry.measure import area, length
 from perigram.core.geometry.offset import grow, misses
+from perigram.core.geometry.parallel import raw_parallel
 from perigram.core.geometry.pen import RegionPen
 
 from .material import EVERY, HEAVY, SCRIPT, assert_keeps_its_promises, away, box, disc, fine, polygon, row
@@ -256,3 +257,17 @@ def test_specks_beside_letters_cost_no_curves() -> None:
     assert area(grown) == pytest.approx(
         shapely.area(shapely.buffer(fine(source), 6.0, quad_segs=64)), rel=5e-4
     )
+
+
+@pytest.mark.parametrize("radius", [0.4, 5.0, 300.0])
+def test_the_parallel_of_a_circle_turns_back_beyond_its_radius(radius: float) -> None:
+    """Curvature is one over the radius (handbook): nearer than that all of it may be on the outline."""
+
+    def nowhere(_: np.ndarray, lines: np.ndarray) -> np.ndarray:
+        return np.zeros(len(lines), bool)
+
+    circle = disc(0, 0, radius)
+    near, beyond = (raw_parallel(circle, -share * radius, 0.004, nowhere) for share in (0.98, 1.02))
+    assert near.curved.sum() == 8
+    assert not near.inner.any()
+    assert not beyond.curved.any()

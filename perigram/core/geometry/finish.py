@@ -250,7 +250,7 @@ def _mended(region: Region, near: Near, apart: float, patient: bool) -> tuple[Re
         points = shapely.point_on_surface(faces)
         inside, welded, gone = (turns(one, points) > 0 for one in flats)
         outcome = outlined(faces[(inside | welded) & ~gone], flats)
-    return rest, restore(Edges.of([region, welds, cuts], flats), [outcome])[0]
+    return rest, restore(Edges.of([region, welds, cuts], flats), [outcome], chords=chords)[0]
 
 
 def _quickly(body: Any, welds: Any, cuts: Any) -> Any | None:

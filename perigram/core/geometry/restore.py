@@ -20,7 +20,7 @@ from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.flat import Flat, lots
 from perigram.core.geometry.measure import loop_areas
-from perigram.core.geometry.region import Region
+from perigram.core.geometry.region import FINE, TOLERANCE, Region
 
 #: Two parameters on a curve nearer than this are the same place.
 SAME_PLACE = 1e-7
@@ -111,14 +111,17 @@ class Edges:
         )
 
 
-def restore(edges: Edges, outcomes: Sequence[shapely.Geometry], speck: float = SPECK) -> list[Region]:
-    """The regions whose flattened forms GEOS computed from `edges`.
+def restore(
+    edges: Edges, outcomes: Sequence[shapely.Geometry], speck: float = SPECK, chords: float = TOLERANCE
+) -> list[Region]:
+    """The regions whose flattened forms, by chords within `chords` mm, GEOS computed from `edges`.
 
     Outcomes given together agree to the bit on where they meet, so that welding them gives back
     what they were cut from. Loops of less area than `speck` mm^2 are left out. What cannot be traced back
-    comes as the lines it is.
+    comes as the lines it is. Crossings are polished, but for those of chords so fine that promises are
+    checked on them.
     """
-    found = _restored(edges, outcomes, speck)
+    found = _restored(edges, outcomes, speck, chords)
     return [
         region if _comes_to(region, outcome) else region_of(outcome)
         for region, outcome in zip(found, outcomes, strict=True)
@@ -131,8 +134,12 @@ def _comes_to(region: Region, outcome: shapely.Geometry) -> bool:
     return abs(off) <= _BETWEEN * float(shapely.length(outcome)) + 1e-3
 
 
-def _restored(edges: Edges, outcomes: Sequence[shapely.Geometry], speck: float) -> list[Region]:
+def _restored(
+    edges: Edges, outcomes: Sequence[shapely.Geometry], speck: float, chords: float
+) -> list[Region]:
     regions = [_wide_enough(_without_stubs(_traced(edges, outcome, speck))) for outcome in outcomes]
+    if chords <= FINE:
+        return regions
     kept = np.zeros((0, 2))
     for _ in range(_POLISHING_ROUNDS):
         polished = [_polished(region, kept) for region in regions]
