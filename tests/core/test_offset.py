@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import Region, cut_away, weld
+from perigram.core.geometry.bezier import line_controls
 from perigram.core.geometry.measure import area, length
 from perigram.core.geometry.offset import grow, misses
 from perigram.core.geometry.parallel import raw_parallel
@@ -271,3 +272,26 @@ def test_the_parallel_of_a_circle_turns_back_beyond_its_radius(radius: float) ->
     assert near.curved.sum() == 8
     assert not near.inner.any()
     assert not beyond.curved.any()
+
+
+def test_a_hook_that_winds_past_its_corner_leaves_no_gap() -> None:
+    """Met in a foreign drawing: within 0.03 mm a curve turns on past the corner it begins in.
+
+    The arc round that was missed, an outline did not close, and 2,800 mm^2 came as thousands of lines.
+    """
+    segments = np.array(
+        [
+            [(85.3386, 27.7827), (83.2499, 25.3346), (81.7653, 23.3897), (80.8846, 21.948)],
+            [(80.8846, 21.948), (80.9286, 21.9578), (80.2043, 25.3288), (78.7118, 32.0611)],
+            line_controls(np.array([[78.7118, 32.0611]]), np.array([[85.3386, 27.7827]]))[0],
+        ]
+    )
+    loop, polygons = np.array([0, 4, 7]), np.array([0, 2])
+    outer = box(60, 0, 40, 45)
+    curves = np.concatenate([outer.segments, segments])
+    holed = Region.from_loops(curves, np.array([False] * 4 + [True, True, False]), loop, polygons)
+    assert holed.is_sound
+    shrunk = grow(holed, -2.112)
+    wanted = shapely.buffer(fine(holed), -2.112, quad_segs=256)
+    assert area(shrunk) == pytest.approx(shapely.area(wanted), abs=0.05)
+    assert shrunk.node_count < 40

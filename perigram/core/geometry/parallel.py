@@ -128,6 +128,7 @@ class _Parts:
         low, high: (n,) its parameters from and to.
         hidden: (n,) whose parallels cannot be on the outline: they bend too tightly, or lie too deep.
         buried: (n,) those that lie too deep.
+        wound: (n,) which end in a corner that a hook beside it winds round by more than half a turn.
         following: (n,) the part after each in its loop.
         loops: offsets of loops.
     """
@@ -139,6 +140,7 @@ class _Parts:
     high: Floats
     hidden: Bools
     buried: Bools
+    wound: Bools
     following: Ints
     loop_offsets: Ints
 
@@ -201,7 +203,7 @@ def _parallel(cubics: Floats, t: Floats, distance: float) -> tuple[Floats, Float
 
 
 def _parts(region: Region, distance: float) -> _Parts:
-    segments, straight, whole, starts = _unhooked(region)
+    segments, straight, whole, starts, wound = _unhooked(region)
     n = len(segments)
     bent = np.flatnonzero(~straight)
     stretch = _stretch(segments[bent], _PROBES, distance)
@@ -243,20 +245,22 @@ def _parts(region: Region, distance: float) -> _Parts:
         ends,
         hidden,
         np.zeros(len(hidden), bool),
+        ((ends == 1.0) & wound[owners, 1]) | ((begins == 0.0) & wound[owners, 0])[following],
         following,
         loops,
     )
 
 
-def _unhooked(region: Region) -> tuple[Floats, Bools, Ints, Ints]:
+def _unhooked(region: Region) -> tuple[Floats, Bools, Ints, Ints, Bools]:
     """Segments cut before ends that hook: a handle far shorter than the leg beside it that turns aside.
 
     All of the turn happens over less of the segment than lies between two probes, and the parallel's arc
     round it would be missed. One that turns on past the corner it ends in, by more than half a turn together,
-    is a line: the corner seems to turn the other way round with it.
+    is a line where it is as short as one: the corner seems to turn the other way round with it.
 
     Returns:
-        The segments, which are straight, the region's segment each is of, and the offsets of loops in them.
+        The segments, which are straight, the region's segment each is of, the offsets of loops in them, and
+        which start and end (m, 2) in a corner they turn on past.
     """
     segments, straight = region.segments.copy(), region.straight
     for control, node in ((1, 0), (2, 3)):
@@ -285,12 +289,11 @@ def _unhooked(region: Region) -> tuple[Floats, Bools, Ints, Ints]:
     made[place == 0, 0] = segments[:, 0]
     made[np.append(place[1:] == 0, True), 3] = segments[:, 3]
     starts = np.concatenate([[0], np.cumsum(pieces)]).astype(np.intp)[region.loop_offsets]
-    wound = _wound(region, segments) & hooks
-    at_end = np.append(place[1:] == 0, True)
-    lines = (wound[whole, 0] & (place == 0)) | (wound[whole, 1] & at_end)
-    lines &= np.hypot(*(made[:, 3] - made[:, 0]).T) < FINE
+    at_ends = np.stack([place == 0, np.append(place[1:] == 0, True)], axis=1)
+    wound = (_wound(region, segments) & hooks)[whole] & at_ends
+    lines = wound.any(axis=1) & (np.hypot(*(made[:, 3] - made[:, 0]).T) < FINE)
     made[lines] = bezier.line_controls(made[lines, 0], made[lines, 3])
-    return made, straight[whole] | lines, whole, starts
+    return made, straight[whole] | lines, whole, starts, wound
 
 
 def _wound(region: Region, segments: Floats) -> Bools:
@@ -350,9 +353,9 @@ def _joints(parts: _Parts, distance: float) -> _Joints:
     turn = np.arctan2(bezier.cross(leave, enter), bezier.dot(leave, enter))
     # Parts of one segment go on smoothly, whatever rounding says.
     turn[(parts.owner[after] == parts.owner) & (after > np.arange(len(after)))] = 0.0
-    # Turning nearly straight back leaves the side of the turn to rounding. An arc round the tip does no
-    # harm where there should be none.
-    doubtful = (np.abs(turn) > _BACK) & (turn * distance < 0.0)
+    # Turning nearly straight back leaves the side of the turn to rounding, and a hook that winds on past a
+    # corner has it seem to turn the other way. An arc round the tip does no harm where there should be none.
+    doubtful = ((np.abs(turn) > _BACK) | parts.wound) & (turn * distance < 0.0)
     turn[doubtful] += 2.0 * np.pi * np.sign(distance)
     return _Joints(bezier.evaluate(parts.cubics, parts.high), leave, enter, turn)
 
