@@ -1,4 +1,4 @@
-"""Strands and gaps of known widths, and no false alarms; distances and places inside."""
+"""Strands and gaps of known widths, and no false alarms."""
 
 from __future__ import annotations
 
@@ -8,8 +8,7 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from perigram.core.geometry import Region, cut_away, weld
-from perigram.core.geometry.measure import contains, distance
+from perigram.core.geometry import cut_away, weld
 from perigram.core.geometry.restore import region_of
 from perigram.core.geometry.thin import gaps, strands
 
@@ -88,15 +87,6 @@ def test_widths_are_real_and_do_not_depend_on_how_the_letters_lie(
     again = strands(moved, below)
     if found and found[0].width < 0.95 * below:
         assert again[0].width == pytest.approx(found[0].width, abs=0.02)
-
-
-def test_distance_and_inside() -> None:
-    assert distance(disc(0, 0, 5), disc(13, 0, 5)) == pytest.approx(3, abs=2e-3)
-    assert distance(disc(0, 0, 5), disc(9, 0, 5)) == 0
-    assert distance(disc(0, 0, 5), Region.empty()) == np.inf
-    ring = cut_away(disc(0, 0, 10), disc(0, 0, 6))
-    places = np.array([[0, 0], [5.99, 0], [6.01, 0], [0, -9.99], [0, 10.01]])
-    assert contains(ring, places).tolist() == [False, False, True, True, False]
 
 
 def test_a_hair_is_found_on_outlines_far_too_long_to_be_cut_into_its_lengths() -> None:

@@ -8,9 +8,9 @@ import numpy as np
 import shapely
 
 from perigram.core.geometry import bezier
-from perigram.core.geometry.bezier import Bools, Floats
+from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.flat import Flat, apart
-from perigram.core.geometry.region import FINE, Region
+from perigram.core.geometry.region import Region
 
 #: Abscissae and weights on [0, 1]; 16 points give the length of a letter's curve to about 1e-9.
 _NODES, _WEIGHTS = np.polynomial.legendre.leggauss(16)
@@ -79,14 +79,6 @@ def bounds(region: Region) -> Box | None:
     return float(low[0]), float(low[1]), float(high[0]), float(high[1])
 
 
-def distance(a: Region, b: Region) -> float:
-    """The clear distance between two regions in mm, to 0.001 mm; 0 where they meet, infinite for nothing."""
-    if a.is_empty or b.is_empty:
-        return np.inf
-    near = shapely.distance(a.flattened(FINE).multipolygon(), b.flattened(FINE).multipolygon())
-    return float(near)
-
-
 def off_outline(points: Floats, flat: Flat) -> float:
     """How far in mm points (n, 2) are from flattened outlines at most."""
     if len(points) == 0 or len(flat.xy) == 0:
@@ -94,13 +86,6 @@ def off_outline(points: Floats, flat: Flat) -> float:
     outline = shapely.boundary(flat.multipolygon())
     shapely.prepare(outline)
     return float(apart(outline, shapely.points(points)).max())
-
-
-def contains(region: Region, points: Floats) -> Bools:
-    """Which points (n, 2) lie inside the region; within 0.001 mm of an outline either answer is right."""
-    body = region.flattened(FINE).multipolygon()
-    shapely.prepare(body)
-    return np.asarray(shapely.contains_xy(body, points))
 
 
 def _quadratic_roots(a: Floats, b: Floats, c: Floats) -> tuple[Floats, Floats]:
