@@ -8,10 +8,11 @@ import numpy as np
 import shapely
 
 from perigram.core.geometry.arrange import faces_of, outlined, within
+from perigram.core.geometry.edges import Edges
 from perigram.core.geometry.finish import without_hairs
 from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
-from perigram.core.geometry.restore import Edges, restore
+from perigram.core.geometry.restore import restore
 
 #: Paints whose lightness differs by less are one colour to the eye.
 ALIKE = 0.12

@@ -22,11 +22,12 @@ from perigram.core.geometry.arrange import faces_of, outlined, turns
 from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.clean import drop_slivers
 from perigram.core.geometry.curls import FINEST, without_curls
+from perigram.core.geometry.edges import Edges
 from perigram.core.geometry.fit import unit
 from perigram.core.geometry.near import APART, TOUCHING, Near, loops_of, near_segments, too_near
 from perigram.core.geometry.overlay import filled, unfolded
 from perigram.core.geometry.region import FINE, TOLERANCE, Region
-from perigram.core.geometry.restore import Edges, offsets, region_of, restore
+from perigram.core.geometry.restore import offsets, region_of, restore
 from perigram.core.geometry.tips import blunted
 
 #: Decimals of a mm that cut files are written with.

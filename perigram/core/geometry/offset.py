@@ -18,13 +18,14 @@ from perigram.core.geometry.arrange import faces_of, outlined
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.buffer import buffered
 from perigram.core.geometry.clean import drop_bits
+from perigram.core.geometry.edges import Edges
 from perigram.core.geometry.flat import prepared
 from perigram.core.geometry.measure import area
 from perigram.core.geometry.parallel import MITRED, Corners, Deep, Mitres, RawParallel, raw_parallel
 from perigram.core.geometry.region import FINE, MOST_VERTICES, ROUGH, Region
 from perigram.core.geometry.region import TOLERANCE as REGION_TOLERANCE
 from perigram.core.geometry.regularise import paths, sound
-from perigram.core.geometry.restore import Edges, region_of, restore
+from perigram.core.geometry.restore import region_of, restore
 
 #: Fitted outlines follow the true parallel curve within this many mm.
 TOLERANCE = 0.004

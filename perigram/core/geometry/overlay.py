@@ -15,17 +15,10 @@ from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import faces_of, outlined, turns, windings
 from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.edges import SAME_POINT, Edges
 from perigram.core.geometry.flat import Flat, multipolygon
 from perigram.core.geometry.region import TOLERANCE, Region
-from perigram.core.geometry.restore import (
-    SAME_POINT,
-    SPECK,
-    Edges,
-    region_of,
-    restore,
-    rings_of,
-    selected,
-)
+from perigram.core.geometry.restore import SPECK, region_of, restore, rings_of, selected
 
 #: Overlays with more crossings than this are refused; so many take about half a minute.
 MOST_CROSSINGS = 4_000_000

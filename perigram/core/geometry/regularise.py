@@ -13,10 +13,11 @@ from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import faces_of, outlined, turns
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.bundle import apart, sorted_out
+from perigram.core.geometry.edges import Edges
 from perigram.core.geometry.flat import Flat
 from perigram.core.geometry.overlay import refuse_tangles
 from perigram.core.geometry.region import FINE, MOST_VERTICES, TOLERANCE, Region, check_coordinates
-from perigram.core.geometry.restore import SPECK, Edges, offsets, restore
+from perigram.core.geometry.restore import SPECK, offsets, restore
 
 FillRule = Literal["nonzero", "evenodd", "positive"]
 

@@ -1,16 +1,13 @@
 """Curves restored by provenance: GEOS overlays polygons, and this turns the outcome back into curves.
 
-GEOS returns the vertices it was given bit for bit and only adds the crossings it found. So an edge
-of its result either is an edge that went in, found again by its coordinates, or a part of one, found
-by place. Runs of edges along one curve become one segment; crossings are polished on their curves.
+Each edge of an outcome is one that went in, or a part of one (`edges`). Runs of edges along one curve become
+one segment; crossings are polished on their curves.
 """
 
 from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 import shapely
@@ -18,97 +15,24 @@ from scipy.spatial import KDTree
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.flat import Flat, lots
+from perigram.core.geometry.edges import SAME_POINT, Edges, origins
 from perigram.core.geometry.measure import loop_areas
 from perigram.core.geometry.region import FINE, TOLERANCE, Region
 
 #: Two parameters on a curve nearer than this are the same place.
 SAME_PLACE = 1e-7
-#: Nodes nearer than this many mm are one node.
-SAME_POINT = 1e-9
 #: Segments no longer than this many mm are what rounding left between two crossings in one place.
 STUB = 2e-6
-#: Crossings may have been snapped by this many mm from the edges they are on.
-SNAPPED = 3e-6
 #: Loops of less area than this many mm^2 are rounding, not shapes.
 SPECK = 1e-7
 #: Crossings are polished until the two curves meet within this many mm.
 CROSSING = 1e-9
-
-
 #: Along every mm of outline a region may have so many mm^2 more or less than its chords.
 _BETWEEN = 0.005
 #: Crossings of chords lie within about this many mm of the curves' own.
 _REACH = 0.005
 _POLISHING_ROUNDS = 6
-#: Edges starting at one point that are told apart by it; where more meet, they are by place.
-_AT_A_POINT = 2
 _NOTHING: tuple[Floats, Ints, Ints] = (np.zeros((0, 2)), np.zeros(1, np.intp), np.zeros(1, np.intp))
-
-
-@dataclass(frozen=True, eq=False)
-class Edges:
-    """Every flattened edge of the operands, with the curves they came from."""
-
-    curves: Floats
-    curved: Bools
-    start: Floats
-    end: Floats
-    curve: Ints
-    t: Floats
-    #: the edge that ends where each starts
-    before: Ints
-
-    @cached_property
-    def by_start(self) -> tuple[Ints, np.ndarray]:
-        """Edges in the order of their starts' keys, those of one key in their own; and those keys."""
-        keys = bezier.row_hash(self.start)
-        # A stable sort takes four times as long, and few keys are alike.
-        order = np.argsort(keys)
-        keys = keys[order]
-        alike = keys[1:] == keys[:-1]
-        several = np.flatnonzero(np.append(alike, False) | np.append(False, alike))
-        order[several] = order[several][np.lexsort((order[several], keys[several]))]
-        return order, keys
-
-    def starting_at(self, points: Floats) -> Ints:
-        """Up to `_AT_A_POINT` edges (n, k) that start exactly at points; -1 where there are no more."""
-        order, ordered = self.by_start
-        keys = bezier.row_hash(points)
-        first, rank = np.empty(len(points), np.intp), np.argsort(keys)
-        # Looked up in their order, keys are found in a third of the time.
-        first[rank] = np.searchsorted(ordered, keys[rank])
-        place = first[:, None] + np.arange(_AT_A_POINT)
-        edge = order[np.minimum(place, len(order) - 1)]
-        same = (place < len(order)) & bezier.same(self.start[edge], points[:, None])
-        return np.where(same, edge, -1)
-
-    def nearest(self, places: Floats) -> Ints:
-        """The edge nearest to each of the places (n, 2)."""
-        lines = shapely.linestrings(np.stack([self.start, self.end], axis=1))
-        tree = shapely.STRtree(lines)
-        return np.asarray(tree.query_nearest(shapely.points(places), all_matches=False)[1], np.intp)
-
-    @staticmethod
-    def of(regions: Sequence[Region], flats: Sequence[Flat]) -> Edges:
-        shift = np.cumsum([0] + [len(r.curves) for r in regions[:-1]])
-        curves = np.concatenate([r.curves for r in regions])
-        curve = np.concatenate(
-            [r.curve[f.segment] + s for r, f, s in zip(regions, flats, shift, strict=True)]
-        )
-        edge_shift = np.cumsum([0] + [len(f.xy) for f in flats[:-1]])
-        following = np.concatenate([f.following + s for f, s in zip(flats, edge_shift, strict=True)])
-        before = np.empty_like(following)
-        before[following] = np.arange(len(following))
-        return Edges(
-            curves,
-            np.concatenate([r.curved for r in regions]),
-            np.concatenate([f.xy for f in flats]),
-            np.concatenate([f.xy[f.following] for f in flats]),
-            _first_equal(curves)[curve],
-            np.concatenate([f.t for f in flats]),
-            before,
-        )
 
 
 def restore(
@@ -247,7 +171,7 @@ def _traced(edges: Edges, outcome: shapely.Geometry, speck: float) -> Region:
         return Region.empty()
     following = np.arange(1, len(xy) + 1)
     following[rings[1:] - 1] = rings[:-1]
-    source, t = _origins(edges, xy, following)
+    source, t = origins(edges, xy, following)
     return _runs(edges, xy, rings, polygons, edges.curve[source], t)
 
 
@@ -302,138 +226,6 @@ def region_of(geometry: shapely.Geometry, rough: bool = False) -> Region:
 
 def offsets(sizes: Ints) -> Ints:
     return np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
-
-
-def _first_equal(curves: Floats) -> Ints:
-    """For every curve, the index of the first one with the same control points."""
-    flat = curves.reshape(len(curves), 8)
-    key = bezier.row_hash(flat)
-    order = np.argsort(key, kind="stable")
-    ordered = key[order]
-    first = order[np.searchsorted(ordered, key)]
-    clash = (flat[first] != flat).any(axis=1)
-    first[clash] = np.flatnonzero(clash)
-    return first
-
-
-def _origins(edges: Edges, xy: Floats, following: Ints) -> tuple[Ints, Floats]:
-    """For every edge of an outcome, from one of its vertices (n, 2) to the following, the edge it is, or is
-    a part of, and the parameters of its ends.
-    """
-    source, t = np.full(len(xy), -1), np.empty((len(xy), 2))
-    begin, end = xy, xy[following]
-    at_begin = edges.starting_at(xy)
-    at_end = at_begin[following]
-    rest = np.arange(len(xy))
-    for candidates, other_end, way in ((at_begin, end, slice(None)), (at_end, begin, slice(None, None, -1))):
-        for nth in range(_AT_A_POINT):
-            candidate = candidates[rest, nth]
-            whole = (candidate >= 0) & bezier.same(edges.end[candidate], other_end[rest])
-            source[rest[whole]], t[rest[whole]] = candidate[whole], edges.t[candidate[whole], way]
-            rest = rest[~whole]
-    if len(rest) == 0:
-        return source, t
-    # What is left was cut. Most often one of its ends is a vertex, and so an end of the edge it is on.
-    touching = np.concatenate([at_begin[rest], at_end[rest]], axis=1)
-    touching = np.concatenate([touching, np.where(touching < 0, -1, edges.before[touching])], axis=1)
-    piece, column = np.nonzero(touching >= 0)
-    chosen, at, miss = _best_fit(edges, piece, touching[piece, column], begin[rest], end[rest])
-    fits = np.flatnonzero((chosen >= 0) & (miss < SNAPPED))
-    source[rest[fits]], t[rest[fits]] = chosen[fits], at[fits]
-    rest = rest[source[rest] < 0]
-    if len(rest):
-        source[rest], t[rest] = _by_place(edges, begin[rest], end[rest])
-    return source, t
-
-
-def _best_fit(
-    edges: Edges, piece: Ints, edge: Ints, begin: Floats, end: Floats
-) -> tuple[Ints, Floats, Floats]:
-    """Of the candidate edges for each piece, the one both its ends lie on best.
-
-    Args:
-        piece, edge: (m,) pairs to choose from.
-        begin, end: (n, 2) the pieces' ends.
-
-    Returns:
-        (n,) the edge or -1, (n, 2) the parameters of the ends on it, (n,) how far the ends are off.
-    """
-    along = edges.end[edge] - edges.start[edge]
-    squared = np.maximum(bezier.dot(along, along), 1e-300)
-
-    def fit(points: Floats) -> tuple[Floats, Floats]:
-        offset = points[piece] - edges.start[edge]
-        share = np.clip(bezier.dot(offset, along) / squared, 0.0, 1.0)
-        return share, np.hypot(*(offset - share[:, None] * along).T)
-
-    share_begin, miss_begin = fit(begin)
-    share_end, miss_end = fit(end)
-    miss = miss_begin + miss_end
-    best = np.lexsort((edge, miss, piece))
-    first = best[np.flatnonzero(np.diff(piece[best], prepend=-1))]
-    chosen, off, at = np.full(len(begin), -1), np.full(len(begin), np.inf), np.zeros((len(begin), 2))
-    who = piece[first]
-    chosen[who], off[who] = edge[first], miss[first]
-    t = edges.t[edge[first]]
-    shares = np.stack([share_begin[first], share_end[first]], axis=1)
-    at[who] = t[:, :1] + shares * (t[:, 1:] - t[:, :1])
-    # At an end is exactly at that end's parameter.
-    for column, points in enumerate((begin, end)):
-        for side, corner in enumerate((edges.start, edges.end)):
-            same = (np.abs(corner[edge[first]] - points[who]) <= SAME_POINT).all(axis=1)
-            at[who[same], column] = t[same, side]
-    return chosen, at, off
-
-
-def _by_place(edges: Edges, begin: Floats, end: Floats) -> tuple[Ints, Floats]:
-    """The edges that pieces with both ends new are parts of, among those of segments near by."""
-    place = (begin + end) / 2.0
-    which, edge = _across(edges, place)
-    missed = np.setdiff1d(np.arange(len(begin)), which)
-    if len(missed):
-        # GEOS snapped this vertex away from every operand, which it does only to untie hard knots.
-        which = np.concatenate([which, missed])
-        edge = np.concatenate([edge, edges.nearest(place[missed])])
-    chosen, at, _ = _best_fit(edges, which, edge, begin, end)
-    return chosen, at
-
-
-def _near(edges: Edges, edge: Ints, places: Floats) -> Bools:
-    """Whether places (m, 2) lie on edges (m,), as GEOS snaps them."""
-    start = edges.start[edge]
-    along, offset = edges.end[edge] - start, places - start
-    share = bezier.dot(offset, along) / np.maximum(bezier.dot(along, along), 1e-300)
-    gap = offset - np.clip(share, 0.0, 1.0)[:, None] * along
-    return np.asarray(bezier.dot(gap, gap) <= SNAPPED**2)
-
-
-def _across(edges: Edges, place: Floats) -> tuple[Ints, Ints]:
-    """Pairs of places and edges they lie on, as GEOS snaps them.
-
-    Places are few and edges many: most have none level with them on one axis or the other, which is told
-    without a tree.
-    """
-    order, first, count = zip(*(_level_with(edges, place, axis) for axis in (0, 1)), strict=True)
-    upright = count[0] <= count[1]
-    found = [np.zeros((2, 0), np.intp)]
-    for axis, chosen in enumerate((upright, ~upright)):
-        for some in lots(np.where(chosen, count[axis], 0)):
-            edge, at = bezier.expand(count[axis][some])
-            edge = some[edge]
-            which = order[axis][first[axis][edge] + at]
-            near = _near(edges, edge, place[which])
-            found.append(np.stack([which[near], edge[near]]))
-    which, edge = np.concatenate(found, axis=1)
-    return which, edge
-
-
-def _level_with(edges: Edges, place: Floats, axis: int) -> tuple[Ints, Ints, Ints]:
-    """Places in their order along an axis; for every edge the first level with it, and how many are."""
-    order = np.argsort(place[:, axis], kind="stable")
-    sorted_places, start, end = place[order, axis], edges.start[:, axis], edges.end[:, axis]
-    first = np.searchsorted(sorted_places, np.minimum(start, end) - SNAPPED)
-    last = np.searchsorted(sorted_places, np.maximum(start, end) + SNAPPED, side="right")
-    return order, first, last - first
 
 
 def _runs(

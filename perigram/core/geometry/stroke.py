@@ -13,6 +13,7 @@ from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import GRID, faces_of, outlined
 from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.edges import Edges
 from perigram.core.geometry.flat import Flat, boxes_of
 from perigram.core.geometry.measure import loop_areas
 from perigram.core.geometry.offset import TOLERANCE, without_tails
@@ -21,7 +22,7 @@ from perigram.core.geometry.parallel import FLAT, MITRED, ROUND, Mitres, RawPara
 from perigram.core.geometry.region import MOST_VERTICES, Region, check_coordinates
 from perigram.core.geometry.region import TOLERANCE as REGION_TOLERANCE
 from perigram.core.geometry.regularise import paths, sound
-from perigram.core.geometry.restore import Edges, offsets, region_of, restore
+from perigram.core.geometry.restore import offsets, region_of, restore
 
 Cap = Literal["butt", "round", "square"]
 Join = Literal["miter", "round", "bevel"]
