@@ -63,6 +63,13 @@ def test_what_lies_just_so_far_apart_is_left_whatever_rounding_does(degrees: flo
     assert area(done.region) == pytest.approx(5 * 200 * 59.99, rel=1e-6)
 
 
+@pytest.mark.parametrize(("gap", "cut"), [(0.0049, False), (0.0051, True)])
+def test_the_gate_lets_nothing_through_that_is_nearer_than_half_of_what_is_mended(
+    gap: float, cut: bool
+) -> None:
+    assert (fault(together(box(0, 0, 10, 80), box(10 + gap, 0, 10, 80))) is None) is cut
+
+
 def test_thin_voids_that_end_in_front_of_each_other_are_filled_and_nothing_is_cut_there() -> None:
     """Two slits that taper to nothing, tip to tip: what is between their tips was bitten out as a speck."""
     plate = box(-40, -10, 80, 20)

@@ -32,6 +32,9 @@ from perigram.core.geometry.tips import blunted
 
 #: Decimals of a mm that cut files are written with.
 DECIMALS = 4
+#: Nearer by no more than this many mm is as far: what was set so far away and rounded to the grid is not
+#: welded here and there. The gate has no such slack.
+_ROUNDED = 1.5e-4
 #: What is welded, and what is cut, reaches so many times that beyond what was too near, so that the rest is
 #: not. By how much differs, or the edges of both would run along each other wherever one outline needs both.
 _WELDED, _CUT = 1.2, 1.25
@@ -195,7 +198,7 @@ def _chords(apart: float) -> float:
 
 def _trouble(region: Region, apart: float, asked: Bools) -> Near | None:
     """Where outlines cross, or those of segments asked for (n,) come nearer than `apart` mm to any."""
-    near = too_near(region, apart, asked)
+    near = too_near(region, apart, asked, slack=min(_ROUNDED, 0.1 * apart))
     if near is not None:
         return near
     if apart == APART and region.is_sound:

@@ -24,9 +24,6 @@ _CORNER = 30.0
 _CHORDS = 0.2
 #: Nearer than this many mm is in one place.
 TOUCHING = 1e-6
-#: Nearer than `apart` by no more than this many mm is `apart`: what was set so far away and rounded to
-#: the grid it is written on is not welded here and there.
-_ROUNDED = 1.5e-4
 #: The cosine of the widest angle by which what goes onward leaves its way, to either side.
 _AHEAD = 0.2
 
@@ -54,13 +51,18 @@ class Near:
 
 
 def too_near(
-    region: Region, apart: float, asked: Bools | None = None, looked_for: float | None = None
+    region: Region,
+    apart: float,
+    asked: Bools | None = None,
+    looked_for: float | None = None,
+    slack: float = 0.0,
 ) -> Near | None:
     """Where outlines come nearer than `apart` mm other than round a corner of theirs.
 
     Args:
         asked: (n,) segments of which each pair must have one; all of them if not given.
         looked_for: what chords and corners are measured by, in mm; `apart` if not given.
+        slack: by how many mm less than `apart` is `apart` still.
     """
     looked_for = apart if looked_for is None else looked_for
     corner, flat = _CORNER * looked_for, region.flattened(_CHORDS * looked_for)
@@ -74,7 +76,7 @@ def too_near(
     if len(i) == 0:
         return None
     t, u, gap = _nearest(a[i], b[i], a[j], b[j])
-    close = gap < apart - min(_ROUNDED, 0.1 * apart)
+    close = gap < apart - slack
     i, j, t, u, gap = i[close], j[close], t[close], u[close], gap[close]
     on_i = _near_part(a[i], b[i], t, a[j], b[j], gap, apart)
     on_j = _near_part(a[j], b[j], u, a[i], b[i], gap, apart)

@@ -161,7 +161,10 @@ def filled(body: Any, valid: bool | None = None) -> Any | None:
     """
     if shapely.is_valid(body) if valid is None else valid:
         return body
-    made = shapely.buffer(body, 0.0)
+    try:
+        made = shapely.buffer(body, 0.0)
+    except shapely.GEOSException:
+        return None
     return made if abs(float(shapely.area(made)) - float(shapely.area(body))) <= _FILLED else None
 
 
