@@ -16,6 +16,7 @@ from perigram.core.geometry.arrange import GRID
 from perigram.core.geometry.buffer import buffered, buffered_each
 from perigram.core.geometry.curls import without_curls
 from perigram.core.geometry.finish import APART, DECIMALS, fault, finished, without_hairs
+from perigram.core.geometry.holes import put_back, set_aside
 from perigram.core.geometry.measure import area
 from perigram.core.geometry.near import near_segments
 from perigram.core.geometry.offset import grow
@@ -25,7 +26,7 @@ from perigram.core.geometry.regularise import regularise_each
 from perigram.core.geometry.stroke import Pen, stroked
 from perigram.core.geometry.tips import blunted
 
-from .material import EVERY, assert_keeps_its_promises, box, clipped_area, disc, polygon, row
+from .material import EVERY, assert_keeps_its_promises, box, clipped_area, disc, fine, polygon, row
 
 
 def together(*regions: Region) -> Region:
@@ -50,6 +51,39 @@ def test_what_touches_is_welded(given_: tuple[Region, ...], pieces: int) -> None
     assert fault(done) is None
     assert done.piece_count == pieces
     assert area(done) == pytest.approx(sum(map(area, given_)), abs=80 * APART)
+
+
+def test_a_sieve_mended_in_a_few_places_keeps_its_holes_and_what_stands_in_them() -> None:
+    """A hair joins two sieves, another parts two holes of one; in holes stand a ring and a cracked plate."""
+    spots = list(itertools.product(np.arange(5.0, 50.0, 5.0), repeat=2))
+    left = weld([disc(x, y, 2.0) for x, y in spots if (x, y) != (25.0, 25.0)])
+    left = weld([left, box(24, 24, 0.998, 2), box(25.002, 24, 1, 2)])
+    right = weld([disc(60 + x, y, 2.0) for x, y in spots])
+    sieves = weld([box(0, 0, 50, 50), box(50, 27, 10, 0.006), box(60, 0, 50, 50)])
+    sieves = cut_away(cut_away(sieves, left), right)
+    ring = cut_away(disc(80, 20, 1.0), disc(80, 20, 0.5))
+    cracked = together(box(19, 19.5, 0.998, 1), cut_away(box(20.002, 19.5, 1, 1), disc(20.5, 20, 0.2)))
+    made = finished(together(sieves, ring, cracked))
+    assert made.mended
+    assert fault(made.region) is None
+    assert made.region.piece_count == 4
+    assert made.region.loop_count == 4 + 81 + 81 + 1 + 1
+    given_ = area(sieves) + area(ring) + area(cracked)
+    assert area(made.region) == pytest.approx(given_ - 10 * 0.006 - 2 * 0.004 + 0.004, abs=0.02)
+    # Each hole is in the piece round it.
+    plates = fine(made.region).geoms
+    assert sorted(len(plate.interiors) for plate in plates) == [1, 1, 81, 81]
+
+
+def test_holes_set_aside_come_back_each_in_the_innermost_piece_round_it() -> None:
+    target = together(
+        *[cut_away(disc(0, 0, r), disc(0, 0, r - 1.0)) for r in (2.0, 6.0, 4.0)], disc(20, 0, 1)
+    )
+    filled, holes = set_aside(target, np.zeros(target.loop_count, bool))
+    assert filled.loop_count == 4
+    back = fine(put_back(filled, holes))
+    assert back.is_valid
+    assert back.equals_exact(fine(target), 1e-12)
 
 
 @pytest.mark.parametrize("degrees", [0.0, 7.3, 17.0, 33.1, 61.0, 88.2])

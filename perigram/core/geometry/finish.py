@@ -24,6 +24,7 @@ from perigram.core.geometry.clean import drop_slivers
 from perigram.core.geometry.curls import FINEST, without_curls
 from perigram.core.geometry.edges import Edges
 from perigram.core.geometry.fit import unit
+from perigram.core.geometry.holes import put_back, set_aside
 from perigram.core.geometry.near import APART, TOUCHING, Near, loops_of, near_segments, too_near
 from perigram.core.geometry.overlay import filled, unfolded
 from perigram.core.geometry.region import FINE, TOLERANCE, Region
@@ -90,27 +91,34 @@ def without_hairs(region: Region, apart: float = APART) -> Region:
 
 def _freed(region: Region, written: Callable[[Region], Region], apart: float = APART) -> Finished:
     region, mended = written(region), False
-    known, sound, aside = np.zeros(0, np.uint64), np.zeros(0, np.uint64), list[Region]()
+    known, sound = np.zeros(0, np.uint64), np.zeros(0, np.uint64)
+    aside, holes = list[Region](), list[Region]()
     for tries in range(_ROUNDS):
         keys = _keys(region)
         near = None if region.is_empty else _trouble(region, apart, ~np.isin(keys, known))
         if near is None and mended:
-            # Once all seems well what was mended is looked at again: outlines may lead another way. Pieces
+            # Once all seems well what was mended is looked at again: outlines may lead another way. Those
             # that nothing was ever wrong with are as they were, and need not be compared with each other.
-            region, aside = Region.joined([*aside, region]), []
+            region, aside, holes = _together(region, aside, holes), [], []
             keys = _keys(region)
             near = None if region.is_empty else _trouble(region, apart, ~np.isin(keys, sound))
         if near is None:
             break
-        rest, hurt = _mended(region, near, apart, tries < _PATIENT)
-        # Pieces that nothing was wrong with wait; of the others, segments that were not too near any other
+        rest, filled_in, hurt = _mended(region, near, apart, tries < _PATIENT)
+        # Outlines that nothing was wrong with wait; of the others, segments that were not too near any other
         # need not be compared with each other again.
         if not mended:
-            sound = _keys(rest)
+            sound = np.concatenate([_keys(rest), _keys(filled_in)])
         aside.append(rest)
+        holes.append(filled_in)
         region, mended = written(drop_slivers(hurt, apart)), True
         known = np.delete(keys, near.segments)
-    return Finished(Region.joined([*aside, region]) if aside else region, mended)
+    return Finished(_together(region, aside, holes), mended)
+
+
+def _together(region: Region, aside: list[Region], holes: list[Region]) -> Region:
+    """What was mended, what waited meanwhile, and the holes of both."""
+    return put_back(Region.joined([*aside, region]), Region.joined(holes))
 
 
 def _keys(region: Region) -> NDArray[np.uint64]:
@@ -217,15 +225,14 @@ def _trouble(region: Region, apart: float, asked: Bools) -> Near | None:
     return Near(there, there, place, np.zeros(len(place)), alone, loop, segment)
 
 
-def _mended(region: Region, near: Near, apart: float, patient: bool) -> tuple[Region, Region]:
-    """The pieces that nothing is wrong with, and the others welded where the void between outlines is too
-    thin, and cut where the solid is; if `patient`, not where it is welded as well.
+def _mended(region: Region, near: Near, apart: float, patient: bool) -> tuple[Region, Region, Region]:
+    """The pieces that nothing is wrong with, such holes of the others, and the others without those: welded
+    where the void between outlines is too thin, and cut where the solid is; if `patient`, not where it is
+    welded as well.
     """
+    rest, holes, region = _parted(region, near, apart)
     chords = _chords(apart)
     flat = region.flattened(chords)
-    polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
-    hurt = np.zeros(region.piece_count, bool)
-    hurt[polygon[near.loop]] = True
     body = flat.multipolygon()
     shapely.prepare(body)
     # Where they are nearest may be the very tip: whether solid or void lies between is asked amid both parts.
@@ -242,19 +249,30 @@ def _mended(region: Region, near: Near, apart: float, patient: bool) -> tuple[Re
         # Where thin voids end in front of each other, filling them leaves nothing thin between to be cut.
         cutting = np.delete(cutting, shapely.STRtree(filling).query(cutting, predicate="intersects")[0])
     welds, cuts = (region_of(shapely.union_all(some)) for some in (filling, cutting))
-    # A patch may reach into a neighbouring piece: that is laid over the others as well.
-    everywhere = shapely.STRtree(np.concatenate([filling, cutting]))
-    boxes = shapely.box(*region.piece_boxes().T)
-    hurt[everywhere.query(boxes, predicate="intersects")[0]] = True
-    rest, region = region.select_polygons(~hurt), region.select_polygons(hurt)
-    flats = [one.flattened(chords) for one in (region, welds, cuts)]
+    flats = [flat, welds.flattened(chords), cuts.flattened(chords)]
     outcome = _quickly(*(one.multipolygon() for one in flats))
     if outcome is None:
         faces = faces_of(flats)
         points = shapely.point_on_surface(faces)
         inside, welded, gone = (turns(one, points) > 0 for one in flats)
         outcome = outlined(faces[(inside | welded) & ~gone], flats)
-    return rest, restore(Edges.of([region, welds, cuts], flats), [outcome], chords=chords)[0]
+    return rest, holes, restore(Edges.of([region, welds, cuts], flats), [outcome], chords=chords)[0]
+
+
+def _parted(region: Region, near: Near, apart: float) -> tuple[Region, Region, Region]:
+    """The pieces that no patch reaches, the holes of the others that none reaches, and what is left."""
+    parts = shapely.linestrings(np.concatenate([near.first, near.second]))
+    reach = 2.0 * apart * np.array([-1.0, -1.0, 1.0, 1.0])
+    boxes = shapely.box(*(region.loop_boxes() + reach).T)
+    touched = np.zeros(region.loop_count, bool)
+    touched[near.loop] = True
+    touched[shapely.STRtree(boxes).query(parts, predicate="intersects")[1]] = True
+    polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
+    hurt = np.zeros(region.piece_count, bool)
+    hurt[polygon[touched]] = True
+    # What touches the box round a piece touches that round a hole it stands in.
+    hurt_region, holes = set_aside(region.select_polygons(hurt), touched[hurt[polygon]])
+    return region.select_polygons(~hurt), holes, hurt_region
 
 
 def _quickly(body: Any, welds: Any, cuts: Any) -> Any | None:

@@ -1,7 +1,4 @@
-"""Outlines that come too near each other: where, and which parts of them.
-
-Which segments may is told from their control points, so that only the chords of those few are compared.
-"""
+"""Outlines that come too near each other: where, and which parts of them."""
 
 from __future__ import annotations
 
@@ -12,7 +9,7 @@ import shapely
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.fit import unit
+from perigram.core.geometry.candidates import CLOSE, narrowed, near_pairs
 from perigram.core.geometry.flat import Flat, boxes_of
 from perigram.core.geometry.region import Region
 
@@ -24,8 +21,6 @@ _CORNER = 30.0
 _CHORDS = 0.2
 #: Nearer than this many mm is in one place.
 TOUCHING = 1e-6
-#: The cosine of the widest angle by which what goes onward leaves its way, to either side.
-_AHEAD = 0.2
 
 
 @dataclass(frozen=True, eq=False)
@@ -65,12 +60,17 @@ def too_near(
         slack: by how many mm less than `apart` is `apart` still.
     """
     looked_for = apart if looked_for is None else looked_for
-    corner, flat = _CORNER * looked_for, region.flattened(_CHORDS * looked_for)
+    corner = _CORNER * looked_for
+    pairs = near_segments(region, apart + _CHORDS * looked_for, asked)
+    region, pairs, own = _loops_alone(region, pairs)
+    if len(own.loop) == 0:
+        return None
+    flat = region.flattened(_CHORDS * looked_for)
     a, b = flat.xy, flat.xy[flat.following]
-    edges = _edges_between(flat, region, near_segments(region, apart + _CHORDS * looked_for, asked), apart)
+    edges = _edges_between(flat, region, pairs, apart)
     boxes = boxes_of(np.minimum(a, b)[edges] - apart / 2.0, np.maximum(a, b)[edges] + apart / 2.0)
     i, j = edges[shapely.STRtree(boxes).query(boxes)]
-    about = np.ones(len(a), bool) if asked is None else asked[flat.segment]
+    about = np.ones(len(a), bool) if asked is None else asked[own.segment[flat.segment]]
     real = (i < j) & (about[i] | about[j]) & (flat.following[i] != j) & (flat.following[j] != i)
     i, j = np.concatenate([[i[real], j[real]], _folds(flat, a, b)], axis=1)
     if len(i) == 0:
@@ -93,59 +93,46 @@ def too_near(
         (a[i] + t[:, None] * step_i + a[j] + u[:, None] * step_j) / 2.0,
         gap[real],
         np.concatenate([at_i[real], at_j[real]]),
-        loops_of(flat, np.concatenate([i, j])),
-        flat.segment[np.concatenate([i, j])],
+        own.loop[loops_of(flat, np.concatenate([i, j]))],
+        own.segment[flat.segment[np.concatenate([i, j])]],
     )
+
+
+@dataclass(frozen=True, eq=False)
+class _Own:
+    """Of some loops of a region and their segments, which of its they are."""
+
+    loop: Ints
+    segment: Ints
+
+
+def _loops_alone(region: Region, pairs: tuple[Ints, Ints]) -> tuple[Region, tuple[Ints, Ints], _Own]:
+    """Only the loops, each as a piece, that pairs of segments are of; those pairs; and what was left out.
+
+    Most loops of many come near no other, and need not be flattened.
+    """
+    loop, _ = bezier.expand(np.diff(region.loop_offsets))
+    some = np.zeros(region.loop_count, bool)
+    some[loop[np.concatenate(pairs)]] = True
+    loops, segments = np.flatnonzero(some), np.flatnonzero(some[loop])
+    number = np.cumsum(some[loop]) - 1
+    alone = region.with_loops(loops, np.arange(len(loops) + 1))
+    return alone, (number[pairs[0]], number[pairs[1]]), _Own(loops, segments)
 
 
 def near_segments(region: Region, apart: float, asked: Bools | None = None) -> tuple[Ints, Ints]:
     """Pairs i <= j of segments that may come nearer than `apart` mm to each other, or to themselves.
 
-    Left out are only those that cannot: their control points lie apart, or on either side of a strip that
-    wide along the chord of one; or one goes on where the other ends, and neither ever turns back.
-
     Args:
         asked: (n,) segments of which each pair must have one; all of them if not given.
     """
-    controls = region.segments
-    low, high = bezier.boxes(controls)
-    boxes = boxes_of(low - apart / 2.0, high + apart / 2.0)
-    about = np.ones(len(boxes), bool) if asked is None else asked
-    which = np.flatnonzero(about)
-    i, j = shapely.STRtree(boxes).query(boxes[which])
-    i = which[i]
-    # A pair of two that are asked for is found from both sides.
-    once = (i < j) | ~about[j]
-    i, j = i[once], j[once]
-    likely = ~(_beside(controls[i], controls[j], apart) | _beside(controls[j], controls[i], apart))
-    i, j = i[likely], j[likely]
-    after, before = region.following[i] == j, region.following[j] == i
-    first, second = np.where(before, j, i), np.where(before, i, j)
-    onward = (after | before) & _onward(np.concatenate([controls[first], controls[second]], axis=1))
-    i, j = i[~onward], j[~onward]
-    alone = which[~_onward(controls[which])]
-    return np.concatenate([np.minimum(i, j), alone]), np.concatenate([np.maximum(i, j), alone])
-
-
-def _beside(first: Floats, second: Floats, apart: float) -> Bools:
-    """(n,) whether a strip `apart` mm wide along the chord of one cubic lies between it and the other."""
-    chord = unit(first[:, 3] - first[:, 0])
-    normal = np.stack([-chord[:, 1], chord[:, 0]], axis=1)[:, None]
-    own, other = (bezier.dot(points - first[:, :1], normal) for points in (first, second))
-    left = other.min(axis=1) > own.max(axis=1) + apart
-    return np.asarray(left | (other.max(axis=1) < own.min(axis=1) - apart))
-
-
-def _onward(points: Floats) -> Bools:
-    """(n,) whether from control point to control point (n, k, 2) all goes about one way.
-
-    Tangents lie between the steps: within such a cone the way from one place to another is so many times
-    the distance between them at most.
-    """
-    steps = points[:, 1:] - points[:, :-1]
-    along = unit(unit(steps).sum(axis=1))[:, None]
-    ahead = bezier.dot(steps, along) >= _AHEAD * np.hypot(steps[..., 0], steps[..., 1])
-    return np.asarray(ahead.all(axis=1))
+    if apart > CLOSE or (asked is not None and 2 * np.count_nonzero(asked) < len(asked)):
+        return near_pairs(region.segments, region.following, apart, asked)
+    i, j = region.close_pairs
+    if asked is not None:
+        about = asked[i] | asked[j]
+        i, j = i[about], j[about]
+    return narrowed(region.segments, region.following, (i, j), apart)
 
 
 def _edges_between(flat: Flat, region: Region, pairs: tuple[Ints, Ints], apart: float) -> Ints:

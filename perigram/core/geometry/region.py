@@ -13,6 +13,7 @@ import shapely
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.candidates import CLOSE, near_pairs
 from perigram.core.geometry.flat import Flat
 
 #: Largest distance in mm between a curve and the chords that stand for it while overlaying.
@@ -169,6 +170,11 @@ class Region:
         return out
 
     @cached_property
+    def close_pairs(self) -> tuple[Ints, Ints]:
+        """Pairs i <= j of segments that may come nearer than `CLOSE` to each other, or to themselves."""
+        return near_pairs(self.segments, self.following, CLOSE)
+
+    @cached_property
     def flat(self) -> Flat:
         """The vertices that stand for this region while overlaying, within `TOLERANCE`.
 
@@ -288,11 +294,15 @@ class Region:
     def loop_slices(self) -> list[slice]:
         return [slice(a, b) for a, b in zip(self.loop_offsets[:-1], self.loop_offsets[1:], strict=True)]
 
-    def piece_boxes(self) -> Floats:
-        """A box (p, 4) round every polygon and the handles of its curves: min x, min y, max x, max y."""
+    def loop_boxes(self) -> Floats:
+        """A box (m, 4) round every loop and the handles of its curves: min x, min y, max x, max y."""
         low, high = bezier.boxes(self.curves[self.curve])
-        first = self.loop_offsets[self.polygon_offsets[:-1]]
+        first = self.loop_offsets[:-1]
         return np.hstack([np.minimum.reduceat(low, first, axis=0), np.maximum.reduceat(high, first, axis=0)])
+
+    def piece_boxes(self) -> Floats:
+        """Those boxes (p, 4) of the loops round every polygon."""
+        return self.loop_boxes()[self.polygon_offsets[:-1]]
 
     def select_polygons(self, keep: Bools) -> Region:
         """Only the polygons marked in `keep` (p,)."""
@@ -303,21 +313,25 @@ class Region:
         """Only the loops marked in `keep` (m,); a polygon whose outer loop goes must go whole."""
         if keep.all():
             return self
-        loop, _ = bezier.expand(np.diff(self.loop_offsets))
         polygon, _ = bezier.expand(np.diff(self.polygon_offsets))
-        sizes = np.diff(self.loop_offsets)[keep]
         per_polygon = np.bincount(polygon[keep], minlength=self.piece_count)
-        per_polygon = per_polygon[per_polygon > 0]
-        kept = keep[loop]
-        used, curve = np.unique(self.curve[kept], return_inverse=True)
+        polygons = np.concatenate([[0], np.cumsum(per_polygon[per_polygon > 0])]).astype(np.intp)
+        return self.with_loops(np.flatnonzero(keep), polygons)
+
+    def with_loops(self, order: Ints, polygon_offsets: Ints) -> Region:
+        """Only some loops, in that order, put together to polygons anew."""
+        sizes = np.diff(self.loop_offsets)[order]
+        loop, place = bezier.expand(sizes)
+        segment = self.loop_offsets[order][loop] + place
+        used, curve = np.unique(self.curve[segment], return_inverse=True)
         return Region(
             self.curves[used],
             self.curved[used],
             curve,
-            self.span[kept],
-            self.start[kept],
+            self.span[segment],
+            self.start[segment],
             np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp),
-            np.concatenate([[0], np.cumsum(per_polygon)]).astype(np.intp),
+            polygon_offsets,
             self.rough,
         )
 

@@ -37,6 +37,8 @@ _CORNERS = 1_500
 MOST_BITS, _MOST_AN_EDGE = 400_000, 12
 #: Pairs of bits that are looked at; crowded outlines with more are looked at for thinner places only.
 MOST_PAIRS = 1_500_000
+#: Of more places than this only some are moved to where they are narrowest along the curves.
+_MOST_PLACES = 20_000
 
 
 @dataclass(frozen=True)
@@ -154,13 +156,15 @@ def _thin(region: Region, below: float, inside: bool) -> tuple[list[Thin], float
     near = KDTree((a + b) / 2.0).query_pairs(1.05 * below, output_type="ndarray")
     links = coo_array((np.ones(len(near)), near.T), shape=(len(a), len(a)))
     _, group = connected_components(links, directed=False)
-    p, q = _narrowed(region, a, b, flat.segment[edge_a], flat.segment[edge_b])
+    tried = _narrowest_of(edge_a, edge_b, np.hypot(*(b - a).T))
+    near_end, far_end = a[tried], b[tried]
+    p, q = _narrowed(region, near_end, far_end, flat.segment[edge_a[tried]], flat.segment[edge_b[tried]])
     # A search that ran off along the curves, or out of the region, did not find this place's width.
-    better = np.hypot(*(q - p).T) <= np.hypot(*(b - a).T)
-    better &= np.hypot(*((p + q - a - b) / 2.0).T) <= below
+    better = np.hypot(*(q - p).T) <= np.hypot(*(far_end - near_end).T)
+    better &= np.hypot(*((p + q - near_end - far_end) / 2.0).T) <= below
     for share in (0.1, 0.5, 0.9):
         better &= np.asarray(shapely.contains_xy(body, p + share * (q - p))) == inside
-    a, b = np.where(better[:, None], p, a), np.where(better[:, None], q, b)
+    a[tried[better]], b[tried[better]] = p[better], q[better]
     found = []
     wide = np.hypot(*(b - a).T)
     for members in np.split(np.argsort(group, kind="stable"), np.cumsum(np.bincount(group))[:-1]):
@@ -330,6 +334,18 @@ def _goes_on(body: shapely.Geometry, a: Floats, b: Floats, inside: bool) -> Bool
     for place in (middle, middle + aside, middle - aside):
         real &= np.asarray(shapely.contains_xy(body, place)) == inside
     return real
+
+
+def _narrowest_of(edge_a: Ints, edge_b: Ints, wide: Floats) -> Ints:
+    """All places or, of more than `_MOST_PLACES`, the narrowest between any two flat edges: along two lines
+    that run together for long, all are about as wide.
+    """
+    if len(wide) <= _MOST_PLACES:
+        return np.arange(len(wide))
+    low, high = np.minimum(edge_a, edge_b), np.maximum(edge_a, edge_b)
+    order = np.lexsort((wide, high, low))
+    new = (np.diff(low[order], prepend=-1) != 0) | (np.diff(high[order], prepend=-1) != 0)
+    return order[new]
 
 
 def _narrowed(region: Region, a: Floats, b: Floats, on_a: Ints, on_b: Ints) -> tuple[Floats, Floats]:

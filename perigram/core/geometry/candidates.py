@@ -1,0 +1,171 @@
+"""Which segments may come near each other: told from their control points.
+
+So only the chords of those few need be compared.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import shapely
+
+from perigram.core.geometry import bezier
+from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.fit import unit
+from perigram.core.geometry.flat import boxes_of
+
+#: Outlines are asked again and again for what comes nearer than this many mm, or less.
+CLOSE = 0.0125
+#: The cosine of the widest angle by which what goes onward leaves its way, to either side.
+_AHEAD = 0.2
+#: So much of the way along two that leave one place lies between them at least, where they part at once.
+_PARTING = 0.1
+#: Pairs that cannot be told apart as they are have their segments halved so often.
+_HALVINGS = 4
+#: Control points no farther from the chord than this share of what is looked for are as good as on it.
+_STRAIGHT = 0.25
+
+
+def near_pairs(
+    controls: Floats, following: Ints, apart: float, asked: Bools | None = None
+) -> tuple[Ints, Ints]:
+    """Pairs i <= j of segments that may come nearer than `apart` mm to each other, or to themselves.
+
+    Args:
+        controls: (n, 4, 2) the segments of closed loops.
+        following: (n,) the one that goes on where each ends.
+        asked: (n,) segments of which each pair must have one; all of them if not given.
+    """
+    low, high = bezier.boxes(controls)
+    boxes = boxes_of(low - apart / 2.0, high + apart / 2.0)
+    about = np.ones(len(boxes), bool) if asked is None else asked
+    which = np.flatnonzero(about)
+    i, j = shapely.STRtree(boxes).query(boxes[which])
+    i = which[i]
+    # A pair of two that are asked for is found from both sides.
+    once = (i <= j) | ~about[j]
+    i, j = np.minimum(i, j)[once], np.maximum(i, j)[once]
+    return narrowed(controls, following, (i, j), apart)
+
+
+def narrowed(controls: Floats, following: Ints, pairs: tuple[Ints, Ints], apart: float) -> tuple[Ints, Ints]:
+    """Those of some pairs that may come so near.
+
+    Left out are only those that cannot: their control points lie apart, or on either side of a strip that
+    wide along the chord of one; or one goes on where the other ends, and they part there for good. What is
+    not true of two segments may be of their halves.
+    """
+    i, j = pairs
+    alone = i[i == j]
+    i, j = i[i != j], j[i != j]
+    may = _may_meet(controls[i], controls[j], following[i] == j, following[j] == i, apart)
+    alone = alone[~_onward(controls[alone])]
+    first, second = _halves(controls[alone])
+    always, closed = np.ones(len(alone), bool), following[alone] == alone
+    folds = _may_meet(first, second, always, closed, apart)
+    alone = alone[folds | ~_onward(first) | ~_onward(second)]
+    return np.concatenate([i[may], alone]), np.concatenate([j[may], alone])
+
+
+def _may_meet(first: Floats, second: Floats, after: Bools, before: Bools, apart: float) -> Bools:
+    """(n,) whether cubics may come nearer than `apart` mm to others.
+
+    Args:
+        after, before: (n,) whether the second goes on where the first ends, and the other way round.
+    """
+    pair, may = np.arange(len(first)), np.zeros(len(first), bool)
+    for _ in range(_HALVINGS):
+        left = _not_told_apart(first, second, after, before, apart)
+        first, second, pair = first[left], second[left], pair[left]
+        after, before = after[left], before[left]
+        # Halves of what is as good as straight say no more, but where one goes on as the other ends.
+        worth = after | before | (np.maximum(_bulge(first), _bulge(second)) > _STRAIGHT * apart)
+        may[pair[~worth]] = True
+        (a, b), (c, d) = _halves(first[worth]), _halves(second[worth])
+        no, on, back = np.zeros(len(a), bool), after[worth], before[worth]
+        first, second = np.concatenate([a, a, b, b]), np.concatenate([c, d, c, d])
+        after, before = np.concatenate([no, no, on, no]), np.concatenate([no, back, no, no])
+        pair = np.tile(pair[worth], 4)
+    may[pair[_not_told_apart(first, second, after, before, apart)]] = True
+    return may
+
+
+def _not_told_apart(first: Floats, second: Floats, after: Bools, before: Bools, apart: float) -> Ints:
+    """Which cubics may come that near to others, as far as can be told from them as they are.
+
+    Each test is only put to what the ones before left, the cheapest first.
+    """
+    left = np.flatnonzero(~(after | before))
+    left = left[~_clear(first[left], second[left], apart)]
+    for one, other in ((first, second), (second, first)):
+        left = left[~_beside(one[left], other[left], apart)]
+    joined = np.flatnonzero(after | before)
+    for follows, one, other in ((after, first, second), (before, second, first)):
+        meet = joined[follows[joined]]
+        joined = np.append(joined[~follows[joined]], meet[~_part(one[meet, ::-1], other[meet])])
+    return np.append(left, joined)
+
+
+def _halves(cubics: Floats) -> tuple[Floats, Floats]:
+    """Both halves (n, 4, 2) of cubics, by de Casteljau."""
+    p, q, r, s = np.moveaxis(cubics, 1, 0)
+    pq, qr, rs = (p + q) / 2.0, (q + r) / 2.0, (r + s) / 2.0
+    pqr, qrs = (pq + qr) / 2.0, (qr + rs) / 2.0
+    middle = (pqr + qrs) / 2.0
+    return np.stack([p, pq, pqr, middle], axis=1), np.stack([middle, qrs, rs, s], axis=1)
+
+
+def _clear(first: Floats, second: Floats, apart: float) -> Bools:
+    """(n,) whether the boxes round cubics lie `apart` mm from each other."""
+    (low, high), (other_low, other_high) = bezier.boxes(first), bezier.boxes(second)
+    return np.asarray(((low > other_high + apart) | (other_low > high + apart)).any(axis=1))
+
+
+def _beside(first: Floats, second: Floats, apart: float) -> Bools:
+    """(n,) whether a strip `apart` mm wide along the chord of one cubic lies between it and the other."""
+    own, other = (_aside(first, points) for points in (first, second))
+    left = other.min(axis=1) > own.max(axis=1) + apart
+    return np.asarray(left | (other.max(axis=1) < own.min(axis=1) - apart))
+
+
+def _onward(points: Floats) -> Bools:
+    """(n,) whether from control point to control point (n, k, 2) all goes about one way.
+
+    Tangents lie between the steps: within such a cone the way from one place to another is so many times
+    the distance between them at most.
+    """
+    steps = points[:, 1:] - points[:, :-1]
+    along = unit(unit(steps).sum(axis=1))[:, None]
+    ahead = bezier.dot(steps, along) >= _AHEAD * np.hypot(steps[..., 0], steps[..., 1])
+    return np.asarray(ahead.all(axis=1))
+
+
+def _part(first: Floats, second: Floats) -> Bools:
+    """(n,) whether cubics that begin at one place part at once and for good.
+
+    The tangents of each lie in a cone about the way it goes; what is left between the two cones is the least
+    angle between any place on the one and any on the other, as seen from where they begin.
+    """
+    (one, spread), (other, other_spread) = (_cone(cubics) for cubics in (first, second))
+    between = np.arccos(np.clip(bezier.dot(one, other), -1.0, 1.0)) - spread - other_spread
+    straight = np.cos(np.maximum(spread, other_spread))
+    return np.asarray((between > 0.0) & (np.sin(np.minimum(between, np.pi / 2.0)) * straight >= _PARTING))
+
+
+def _cone(cubics: Floats) -> tuple[Floats, Floats]:
+    """The way (n, 2) cubics go on the whole, and by how many radians (n,) tangents leave it at most."""
+    steps = unit(np.diff(cubics, axis=1))
+    way = unit(steps.sum(axis=1))
+    along = np.where((steps == 0.0).all(axis=2), 1.0, bezier.dot(steps, way[:, None])).min(axis=1)
+    return way, np.arccos(np.clip(along, -1.0, 1.0))
+
+
+def _aside(cubics: Floats, points: Floats) -> Floats:
+    """How far (n, k) points (n, k, 2) lie to the left of the chords of cubics, in mm."""
+    chord = unit(cubics[:, 3] - cubics[:, 0])
+    normal = np.stack([-chord[:, 1], chord[:, 0]], axis=1)[:, None]
+    return np.asarray(bezier.dot(points - cubics[:, :1], normal))
+
+
+def _bulge(cubics: Floats) -> Floats:
+    """How far (n,) control points of cubics lie from their chords at most, in mm."""
+    return np.asarray(np.abs(_aside(cubics, cubics)).max(axis=1))

@@ -1,0 +1,46 @@
+"""Holes set aside while what is round them is worked on elsewhere, and put back.
+
+A net with thousands of holes that something is wrong with in a few places takes as long to mend as those
+places do, not as long as the net.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import shapely
+
+from perigram.core.geometry import bezier
+from perigram.core.geometry.bezier import Bools
+from perigram.core.geometry.region import Region
+
+
+def set_aside(region: Region, touched: Bools) -> tuple[Region, Region]:
+    """The region with holes filled that are not touched (m,), and those holes, each by itself.
+
+    A hole that another piece stands in must count as touched: filled, it would swallow that.
+    """
+    free = ~touched
+    free[region.polygon_offsets[:-1]] = False
+    holes = np.flatnonzero(free)
+    return region.select_loops(~free), region.with_loops(holes, np.arange(len(holes) + 1))
+
+
+def put_back(region: Region, holes: Region) -> Region:
+    """The region with holes in it that lie clear of its outlines, each in the innermost piece round it."""
+    if region.is_empty or holes.is_empty:
+        return region
+    shells = region.without_holes().flat.polygon_array()
+    shell, hole = shapely.STRtree(shapely.points(holes.start[holes.loop_offsets[:-1]])).query(
+        shells, predicate="contains"
+    )
+    largest_first = np.argsort(-shapely.area(shells)[shell], kind="stable")
+    of = np.full(holes.loop_count, -1)
+    of[hole[largest_first]] = shell[largest_first]
+    own, _ = bezier.expand(np.diff(region.polygon_offsets))
+    polygon = np.concatenate([own, of])
+    order = np.argsort(polygon, kind="stable")
+    # What the piece round it is gone of is no hole any more.
+    order = order[np.searchsorted(polygon[order], 0) :]
+    sizes = np.bincount(polygon[order], minlength=region.piece_count)
+    polygons = np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
+    return Region.joined([region, holes]).with_loops(order, polygons)
