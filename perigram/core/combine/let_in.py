@@ -6,7 +6,9 @@ import numpy as np
 import shapely
 
 from perigram.core.geometry import measure
+from perigram.core.geometry.bezier import Bools
 from perigram.core.geometry.finish import without_hairs
+from perigram.core.geometry.flat import prepared
 from perigram.core.geometry.offset import FARTHEST, grow
 from perigram.core.geometry.overlay import cut_away, fill_holes, overlap, weld
 from perigram.core.geometry.region import Region
@@ -42,11 +44,13 @@ def joined(outline: Region, word: Region) -> Region:
     within = cut_away(overlap(outline, room), word)
     if within.is_empty:
         return without_hairs(weld([around, word]))
-    ends, outside = within.flat.polygon_array(), around.multipolygon
-    comes_in = (
-        np.asarray(shapely.dwithin(ends, outside, _MEETS))
-        if not around.is_empty
-        else np.zeros(len(ends), bool)
-    )
-    meets = np.asarray(shapely.dwithin(ends, word.multipolygon, _MEETS))
-    return without_hairs(weld([around, word, within.select_polygons(comes_in & meets)]))
+    ends = within.flat.polygon_array()
+    stays = _meet(around, ends) & _meet(word, ends)
+    return without_hairs(weld([around, word, within.select_polygons(stays)]))
+
+
+def _meet(region: Region, pieces: np.ndarray) -> Bools:
+    """Which GEOS polygons meet a region."""
+    if region.is_empty:
+        return np.zeros(len(pieces), bool)
+    return np.asarray(shapely.dwithin(prepared(region.multipolygon), pieces, _MEETS))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import reduce
 from typing import Any
 
 import numpy as np
@@ -23,6 +24,8 @@ from perigram.core.geometry.restore import SPECK, region_of, restore, rings_of, 
 #: Overlays with more crossings than this are refused; so many take about half a minute.
 MOST_CROSSINGS = 4_000_000
 
+#: No more parts than this are welded one after the other.
+_FEW = 3
 #: More parts than this are handled together rather than one by one.
 _MANY = 50
 #: Edges that crossings are estimated from, of the longest and of the others.
@@ -286,7 +289,9 @@ def _union(parts: Sequence[Region]) -> Any | None:
     if None in bodies:
         return None
     try:
-        joined = unfolded(shapely.union_all(bodies))
+        # Few are joined one by one in half the time.
+        few = len(bodies) <= _FEW
+        joined = unfolded(reduce(shapely.union, bodies) if few else shapely.union_all(bodies))
         shared = shapely.area(shapely.intersection(*bodies)) if len(bodies) == 2 else None
     except shapely.GEOSException:
         return None
