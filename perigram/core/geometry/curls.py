@@ -27,17 +27,21 @@ def without_curls(region: Region) -> Region:
     """The region with its curls cut off where the outline crosses itself; itself, where it does not."""
     if region.is_empty:
         return region
-    loop, _ = bezier.expand(np.diff(region.loop_offsets))
-    i, j = (loop[one] for one in near_segments(region, 2.0 * FINEST))
+    loop_of, _ = bezier.expand(np.diff(region.loop_offsets))
+    i, j = near_segments(region, 2.0 * FINEST)
+    own = loop_of[i] == loop_of[j]
+    crossing = np.zeros(region.node_count, bool)
+    crossing[np.concatenate([i[own], j[own]])] = True
     doubtful = np.zeros(region.loop_count, bool)
-    doubtful[i[i == j]] = True
+    doubtful[loop_of[crossing]] = True
     looked_at = region.select_loops(doubtful)
     flat = looked_at.flattened(FINEST)
     crossed = _crossed(flat)
     if not crossed.any():
         return region
+    suspect = crossing[doubtful[loop_of]][flat.segment]
     uncurled = {
-        loop: _uncurled(looked_at, flat, k)
+        loop: _uncurled(looked_at, flat, k, suspect)
         for k, loop in enumerate(np.flatnonzero(doubtful).tolist())
         if crossed[k]
     }
@@ -56,11 +60,11 @@ def _crossed(flat: Flat) -> Bools:
     )
 
 
-def _uncurled(region: Region, flat: Flat, loop: int) -> Floats:
-    """The segments (k, 4, 2) of a loop without its curls."""
+def _uncurled(region: Region, flat: Flat, loop: int, suspect: Bools) -> Floats:
+    """The segments (k, 4, 2) of a loop without its curls; only `suspect` edges (v,) may cross others."""
     begin, end = flat.ring_offsets[loop], flat.ring_offsets[loop + 1]
     own = region.segments[region.loop_slices()[loop]]
-    curls = _curls(flat.xy[begin:end])
+    curls = _curls(flat.xy[begin:end], suspect[begin:end])
     if not curls:
         return own
     first = region.loop_offsets[loop]
@@ -95,12 +99,13 @@ def _between(
     return pieces
 
 
-def _curls(xy: Floats) -> list[tuple[float, float, Floats]]:
+def _curls(xy: Floats, suspect: Bools) -> list[tuple[float, float, Floats]]:
     """Curls of a ring (k, 2) in order: where along its edges each begins and ends, and where that is."""
     count = len(xy)
     after = np.roll(xy, -1, axis=0)
-    boxes = boxes_of(np.minimum(xy, after), np.maximum(xy, after))
-    i, j = shapely.STRtree(boxes).query(boxes)
+    edges = np.flatnonzero(suspect)
+    boxes = boxes_of(np.minimum(xy, after)[edges], np.maximum(xy, after)[edges])
+    i, j = edges[shapely.STRtree(boxes).query(boxes)]
     apart = (i < j) & (j - i > 1) & (j - i < count - 1)
     i, j = i[apart], j[apart]
     b, d, gap = after[i] - xy[i], after[j] - xy[j], xy[j] - xy[i]
