@@ -14,11 +14,12 @@ from hypothesis import strategies as st
 from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import GRID
 from perigram.core.geometry.buffer import buffered, buffered_each
+from perigram.core.geometry.candidates import narrowed
 from perigram.core.geometry.curls import without_curls
 from perigram.core.geometry.finish import APART, DECIMALS, fault, finished, without_hairs
 from perigram.core.geometry.holes import put_back, set_aside
 from perigram.core.geometry.measure import area
-from perigram.core.geometry.near import near_segments
+from perigram.core.geometry.near import HALVINGS, near_segments
 from perigram.core.geometry.offset import grow
 from perigram.core.geometry.overlay import cut_away, overlap, slice_apart, weld
 from perigram.core.geometry.region import Region
@@ -464,7 +465,9 @@ def test_segments_that_come_near_each_other_are_all_found(seed: int, apart: floa
     region = crowd(seed)
     i, j = near_segments(region, apart)
     assert (i <= j).all()
-    told = set(zip(i.tolist(), j.tolist(), strict=True))
+    closer = narrowed(region.segments, region.following, (i, j), apart, HALVINGS)
+    told, truly = (set(zip(a.tolist(), b.tolist(), strict=True)) for a, b in ((i, j), closer))
+    assert truly <= told
     flat = region.flattened(0.001)
     edges = shapely.linestrings(np.stack([flat.xy, flat.xy[flat.following]], axis=1))
     a, b = shapely.STRtree(edges).query(edges, predicate="dwithin", distance=0.9 * apart)
@@ -477,6 +480,6 @@ def test_segments_that_come_near_each_other_are_all_found(seed: int, apart: floa
     far = (a < b) & ((ring[a] != ring[b]) | (between > 30.0 * apart + np.maximum(size[a], size[b])))
     pairs = np.sort(flat.segment[np.stack([a[far], b[far]], axis=1)], axis=1)
     assert len(pairs) > 100
-    assert {(int(p), int(q)) for p, q in np.unique(pairs, axis=0)} <= told
+    assert {(int(p), int(q)) for p, q in np.unique(pairs, axis=0)} <= truly
     # And not simply all of them.
     assert len(told) < 0.6 * region.node_count**2 / 2.0

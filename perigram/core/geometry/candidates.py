@@ -19,8 +19,6 @@ CLOSE = 0.0125
 _AHEAD = 0.2
 #: So much of the way along two that leave one place lies between them at least, where they part at once.
 _PARTING = 0.1
-#: Pairs that cannot be told apart as they are have their segments halved so often.
-_HALVINGS = 4
 #: Control points no farther from the chord than this share of what is looked for are as good as on it.
 _STRAIGHT = 0.25
 
@@ -47,33 +45,33 @@ def near_pairs(
     return narrowed(controls, following, (i, j), apart)
 
 
-def narrowed(controls: Floats, following: Ints, pairs: tuple[Ints, Ints], apart: float) -> tuple[Ints, Ints]:
+def narrowed(
+    controls: Floats, following: Ints, pairs: tuple[Ints, Ints], apart: float, halvings: int = 0
+) -> tuple[Ints, Ints]:
     """Those of some pairs that may come so near.
 
     Left out are only those that cannot: their control points lie apart, or on either side of a strip that
     wide along the chord of one; or one goes on where the other ends, and they part there for good. What is
-    not true of two segments may be of their halves.
+    not true of two segments may be of their halves, and of those in turn.
     """
     i, j = pairs
     alone = i[i == j]
     i, j = i[i != j], j[i != j]
-    may = _may_meet(controls[i], controls[j], following[i] == j, following[j] == i, apart)
+    may = _may_meet(controls[i], controls[j], following[i] == j, following[j] == i, apart, halvings)
     alone = alone[~_onward(controls[alone])]
-    first, second = _halves(controls[alone])
-    always, closed = np.ones(len(alone), bool), following[alone] == alone
-    folds = _may_meet(first, second, always, closed, apart)
-    alone = alone[folds | ~_onward(first) | ~_onward(second)]
     return np.concatenate([i[may], alone]), np.concatenate([j[may], alone])
 
 
-def _may_meet(first: Floats, second: Floats, after: Bools, before: Bools, apart: float) -> Bools:
+def _may_meet(
+    first: Floats, second: Floats, after: Bools, before: Bools, apart: float, halvings: int
+) -> Bools:
     """(n,) whether cubics may come nearer than `apart` mm to others.
 
     Args:
         after, before: (n,) whether the second goes on where the first ends, and the other way round.
     """
     pair, may = np.arange(len(first)), np.zeros(len(first), bool)
-    for _ in range(_HALVINGS):
+    for _ in range(halvings):
         left = _not_told_apart(first, second, after, before, apart)
         first, second, pair = first[left], second[left], pair[left]
         after, before = after[left], before[left]
