@@ -17,7 +17,8 @@ from perigram.core.geometry.flat import boxes_of
 CLOSE = 0.0125
 #: The cosine of the widest angle by which what goes onward leaves its way, to either side.
 _AHEAD = 0.2
-#: So much of the way along two that leave one place lies between them at least, where they part at once.
+#: Two that leave one place part at once where any place on the one is from any on the other, as the crow
+#: flies, at least half this share of the way along both.
 _PARTING = 0.1
 #: Control points no farther from the chord than this share of what is looked for are as good as on it.
 _STRAIGHT = 0.25
