@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from perigram.core.geometry import cut_away, weld
+from perigram.core.geometry.pen import RegionPen
 from perigram.core.geometry.restore import region_of
 from perigram.core.geometry.thin import gaps, strands
 
@@ -118,3 +119,20 @@ def test_what_is_found_does_not_depend_on_how_long_edges_are() -> None:
             assert [one.width for one in long_edges] == pytest.approx([one.width for one in short_edges])
     assert len(flat.xy) < 60
     assert len(strands(comb, 0.45)) == 12
+
+
+@pytest.mark.parametrize("scallops", [20, 3600])
+def test_a_strip_between_scallops_is_as_thin_as_its_curves_come_near(scallops: int) -> None:
+    """Of the longer one, with more than 20,000 places, only some are moved along the curves."""
+    pen = RegionPen()
+    pen.move_to((0.0, 0.08))
+    for x in range(scallops):
+        pen.cubic_to((x + 0.3, 0.03), (x + 0.7, 0.05), (x + 1.0, 0.08))
+    pen.line_to((scallops, -0.08))
+    for x in range(scallops, 0, -1):
+        pen.cubic_to((x - 0.3, -0.05), (x - 0.7, -0.03), (x - 1.0, -0.08))
+    t = np.linspace(0.0, 1.0, 100_001)
+    height = 0.08 * ((1 - t) ** 3 + t**3) + 3 * (1 - t) * t * (0.03 * (1 - t) + 0.05 * t)
+    (strip,) = strands(pen.region(), 0.2)
+    assert strip.width == pytest.approx(2.0 * height.min(), abs=1e-6)
+    assert strip.place[2] - strip.place[0] > scallops - 0.2

@@ -105,12 +105,9 @@ def _not_told_apart(first: Floats, second: Floats, after: Bools, before: Bools, 
 
 
 def _halves(cubics: Floats) -> tuple[Floats, Floats]:
-    """Both halves (n, 4, 2) of cubics, by de Casteljau."""
-    p, q, r, s = np.moveaxis(cubics, 1, 0)
-    pq, qr, rs = (p + q) / 2.0, (q + r) / 2.0, (r + s) / 2.0
-    pqr, qrs = (pq + qr) / 2.0, (qr + rs) / 2.0
-    middle = (pqr + qrs) / 2.0
-    return np.stack([p, pq, pqr, middle], axis=1), np.stack([middle, qrs, rs, s], axis=1)
+    """Both halves (n, 4, 2) of cubics."""
+    start, middle, end = (np.full(len(cubics), t) for t in (0.0, 0.5, 1.0))
+    return bezier.subcurve(cubics, start, middle), bezier.subcurve(cubics, middle, end)
 
 
 def _clear(first: Floats, second: Floats, apart: float) -> Bools:

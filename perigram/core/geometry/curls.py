@@ -100,7 +100,11 @@ def _between(
 
 
 def _curls(xy: Floats, suspect: Bools) -> list[tuple[float, float, Floats]]:
-    """Curls of a ring (k, 2) in order: where along its edges each begins and ends, and where that is."""
+    """Curls of a ring (k, 2) in order: where along its edges each begins and ends, and where that is.
+
+    Args:
+        suspect: (k,) the edges that may cross others.
+    """
     count = len(xy)
     after = np.roll(xy, -1, axis=0)
     edges = np.flatnonzero(suspect)

@@ -104,14 +104,15 @@ def _freed(region: Region, written: Callable[[Region], Region], apart: float = A
             near = None if region.is_empty else _trouble(region, apart, ~np.isin(keys, sound))
         if near is None:
             break
-        rest, filled_in, hurt = _mended(region, near, apart, tries < _PATIENT)
+        rest, spared, hurt = _parted(region, near, apart)
         # Outlines that nothing was wrong with wait; of the others, segments that were not too near any other
         # need not be compared with each other again.
         if not mended:
-            sound = np.concatenate([_keys(rest), _keys(filled_in)])
+            sound = np.concatenate([_keys(rest), _keys(spared)])
         aside.append(rest)
-        holes.append(filled_in)
-        region, mended = written(drop_slivers(hurt, apart)), True
+        holes.append(spared)
+        patched = _mended(hurt, near, apart, tries < _PATIENT)
+        region, mended = written(drop_slivers(patched, apart)), True
         known = np.delete(keys, near.segments)
     return Finished(_together(region, aside, holes), mended)
 
@@ -225,12 +226,26 @@ def _trouble(region: Region, apart: float, asked: Bools) -> Near | None:
     return Near(there, there, place, np.zeros(len(place)), alone, loop, segment)
 
 
-def _mended(region: Region, near: Near, apart: float, patient: bool) -> tuple[Region, Region, Region]:
-    """The pieces that nothing is wrong with, such holes of the others, and the others without those: welded
-    where the void between outlines is too thin, and cut where the solid is; if `patient`, not where it is
-    welded as well.
+def _parted(region: Region, near: Near, apart: float) -> tuple[Region, Region, Region]:
+    """The pieces that no patch reaches, the holes of the others that none reaches, and what is left."""
+    parts = shapely.linestrings(np.concatenate([near.first, near.second]))
+    reach = 2.0 * apart * np.array([-1.0, -1.0, 1.0, 1.0])
+    boxes = shapely.box(*(region.loop_boxes() + reach).T)
+    touched = np.zeros(region.loop_count, bool)
+    touched[near.loop] = True
+    touched[shapely.STRtree(boxes).query(parts, predicate="intersects")[1]] = True
+    polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
+    hurt = np.zeros(region.piece_count, bool)
+    hurt[polygon[touched]] = True
+    # What touches the box round a piece touches that round a hole it stands in.
+    hurt_region, holes = set_aside(region.select_polygons(hurt), touched[hurt[polygon]])
+    return region.select_polygons(~hurt), holes, hurt_region
+
+
+def _mended(region: Region, near: Near, apart: float, patient: bool) -> Region:
+    """A region welded where the void between outlines is too thin, and cut where the solid is; if `patient`,
+    not where it is welded as well.
     """
-    rest, holes, region = _parted(region, near, apart)
     chords = _chords(apart)
     flat = region.flattened(chords)
     body = flat.multipolygon()
@@ -256,23 +271,7 @@ def _mended(region: Region, near: Near, apart: float, patient: bool) -> tuple[Re
         points = shapely.point_on_surface(faces)
         inside, welded, gone = (turns(one, points) > 0 for one in flats)
         outcome = outlined(faces[(inside | welded) & ~gone], flats)
-    return rest, holes, restore(Edges.of([region, welds, cuts], flats), [outcome], chords=chords)[0]
-
-
-def _parted(region: Region, near: Near, apart: float) -> tuple[Region, Region, Region]:
-    """The pieces that no patch reaches, the holes of the others that none reaches, and what is left."""
-    parts = shapely.linestrings(np.concatenate([near.first, near.second]))
-    reach = 2.0 * apart * np.array([-1.0, -1.0, 1.0, 1.0])
-    boxes = shapely.box(*(region.loop_boxes() + reach).T)
-    touched = np.zeros(region.loop_count, bool)
-    touched[near.loop] = True
-    touched[shapely.STRtree(boxes).query(parts, predicate="intersects")[1]] = True
-    polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
-    hurt = np.zeros(region.piece_count, bool)
-    hurt[polygon[touched]] = True
-    # What touches the box round a piece touches that round a hole it stands in.
-    hurt_region, holes = set_aside(region.select_polygons(hurt), touched[hurt[polygon]])
-    return region.select_polygons(~hurt), holes, hurt_region
+    return restore(Edges.of([region, welds, cuts], flats), [outcome], chords=chords)[0]
 
 
 def _quickly(body: Any, welds: Any, cuts: Any) -> Any | None:

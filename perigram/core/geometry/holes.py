@@ -12,6 +12,7 @@ import shapely
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools
 from perigram.core.geometry.region import Region
+from perigram.core.geometry.restore import offsets
 
 
 def set_aside(region: Region, touched: Bools) -> tuple[Region, Region]:
@@ -41,6 +42,5 @@ def put_back(region: Region, holes: Region) -> Region:
     order = np.argsort(polygon, kind="stable")
     # What the piece round it is gone of is no hole any more.
     order = order[np.searchsorted(polygon[order], 0) :]
-    sizes = np.bincount(polygon[order], minlength=region.piece_count)
-    polygons = np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
+    polygons = offsets(np.bincount(polygon[order], minlength=region.piece_count))
     return Region.joined([region, holes]).with_loops(order, polygons)
