@@ -12,7 +12,7 @@ const LEVELS: Record<Finding["level"], { chip: string; dot: string; word: string
   look: { chip: "border-saffron/50 bg-saffron-soft", dot: "bg-saffron", word: "Needs a look" },
   stop: { chip: "border-brick/50 bg-brick-soft", dot: "bg-brick", word: "Stops the cut" },
 };
-const ORDER: Finding["level"][] = ["stop", "holds", "look"];
+const ORDER: Finding["level"][] = ["stop", "look", "holds"];
 
 interface FindingProps {
   finding: Finding;
@@ -37,7 +37,8 @@ function FindingButton({ finding, unit, className, onFollow }: FindingProps) {
   );
 }
 
-/** Cut check, along the foot: what holds, what needs a look, what stops a cut; a click goes there. */
+/** Cut check, along the foot: what stops a cut, needs a look, holds; a click goes there. Only whole findings
+ *  stand there: those that do not fit wrap to rows that are out of sight, and are among all of them. */
 function Findings({ design, proof, problem }: { design: Design; proof: ShownProof | null; problem: string | null }) {
   const { select, selectPly, goTo } = useBench();
   const findings = [...(proof?.findings ?? [])].sort((a, b) => ORDER.indexOf(a.level) - ORDER.indexOf(b.level));
@@ -53,21 +54,21 @@ function Findings({ design, proof, problem }: { design: Design; proof: ShownProo
   return (
     <footer aria-label="Cut check" className="flex h-14 shrink-0 items-center gap-2.5 border-t border-line bg-card px-4">
       <h2 className="mr-1 font-display text-[14px] font-bold whitespace-nowrap">Cut check</h2>
-      <ul className="flex min-w-0 flex-1 items-center gap-2.5 relative overflow-x-auto [scrollbar-width:none] py-1 [mask-image:linear-gradient(to_right,black_calc(100%-1.5rem),transparent)]">
+      <ul className="relative flex h-10 min-w-0 flex-1 flex-wrap gap-x-2.5 overflow-hidden">
         {problem && (
-          <li role="alert" className="text-brick">
+          <li role="alert" className="flex h-10 items-center text-brick">
             {problem}
           </li>
         )}
         {findings.map((finding, index) => (
-          <li key={index} className="flex shrink-0 items-center gap-1">
+          <li key={index} className="flex h-10 shrink-0 items-center gap-1">
             <FindingButton finding={finding} unit={design.unit} className="h-8 rounded-full whitespace-nowrap" onFollow={follow} />
             {finding.mend && <MendButton mend={finding.mend} />}
           </li>
         ))}
-        {proof && findings.length === 0 && <li className="text-soft">Nothing to check yet.</li>}
+        {proof && findings.length === 0 && <li className="flex h-10 items-center text-soft">Nothing to check yet.</li>}
       </ul>
-      {findings.length > 2 && (
+      {findings.length > 1 && (
         <Pop label="All findings" side="top" width={420} trigger={<Button>All {findings.length}</Button>}>
           <ul className="flex flex-col gap-1.5">
             {findings.map((finding, index) => (

@@ -94,8 +94,8 @@ function PlyRow({ design, ply, proof, kinds, onHold, onDrop }: RowProps) {
   const measures = proof?.plies.find((one) => one.id === ply.id);
   const at = design.plies.indexOf(ply);
   const figures = measures
-    ? [`${measures.pieces} ${measures.pieces === 1 ? "piece" : "pieces"}`, formatArea(measures.area, design.unit)].join(" · ")
-    : "not worked out";
+    ? [`${measures.pieces} ${measures.pieces === 1 ? "piece" : "pieces"}`, formatArea(measures.area, design.unit)]
+    : ["not worked out"];
   const only = design.plies.every((other) => other.hidden === (other.id !== ply.id));
 
   return (
@@ -116,19 +116,25 @@ function PlyRow({ design, ply, proof, kinds, onHold, onDrop }: RowProps) {
         >
           <span className="block truncate font-semibold">{ply.name}</span>
           <span className="block truncate text-soft">{material?.name ?? "no material"}</span>
-          <span className="block truncate text-soft">{figures}</span>
+          <span className="flex flex-wrap gap-x-2 whitespace-nowrap text-soft">
+            {figures.map((figure) => (
+              <span key={figure}>{figure}</span>
+            ))}
+          </span>
         </button>
-        <IconButton
-          label={ply.hidden ? `Show ${ply.name}` : `Hide ${ply.name}`}
-          onClick={() => change((now) => withPly(now, ply.id, (one) => ({ ...one, hidden: !one.hidden })))}
-        >
-          {ply.hidden ? <EyeOff size={15} /> : <Eye size={15} />}
-        </IconButton>
-        <PlyEditor design={design} ply={ply} kinds={kinds}>
-          <IconButton label={`Material and pieces of ${ply.name}`}>
-            <Settings2 size={15} />
+        <div className="flex shrink-0">
+          <IconButton
+            label={ply.hidden ? `Show ${ply.name}` : `Hide ${ply.name}`}
+            onClick={() => change((now) => withPly(now, ply.id, (one) => ({ ...one, hidden: !one.hidden })))}
+          >
+            {ply.hidden ? <EyeOff size={15} /> : <Eye size={15} />}
           </IconButton>
-        </PlyEditor>
+          <PlyEditor design={design} ply={ply} kinds={kinds}>
+            <IconButton label={`Material and pieces of ${ply.name}`}>
+              <Settings2 size={15} />
+            </IconButton>
+          </PlyEditor>
+        </div>
       </div>
       {chosen === ply.id && (
         <div className="flex items-center gap-1 pb-1.5 pl-9.5">
