@@ -42,8 +42,8 @@ def by_clipper(shape: Any, distance: float) -> Any:
         return shape
     offset = pyclipr.ClipperOffset()
     offset.scaleFactor = 10**6
-    offset.arcTolerance = 0.001 * abs(distance)
-    rings = shapely.get_rings(shapely.normalize(shape))
+    offset.arcTolerance = 0.001 * abs(distance) * offset.scaleFactor
+    rings = shapely.get_rings(shapely.get_parts(shapely.normalize(shape)))
     paths = [shapely.get_coordinates(ring)[:-1] for ring in rings]
     offset.addPaths(paths, pyclipr.JoinType.Round, pyclipr.EndType.Polygon)
     grown = [np.asarray(path) for path in offset.execute(distance)]

@@ -20,7 +20,7 @@ from perigram.library import DesignSources, font_catalogue, load_font, own_font_
 
 from . import judge
 from .designs import chained, design
-from .reference import HAIRS, by_clipper, disagreement, expected, source_designs
+from .reference import HAIRS, by_clipper, by_geos, disagreement, expected, source_designs
 from .sets import SETS, font_files
 
 #: Area in mm^2 by which a ply may differ from the reference beyond what both blur.
@@ -134,6 +134,15 @@ def _plies(files: dict[str, bytes], chord: float = judge.CHORD) -> dict[str, lis
     }
 
 
+def _made(sources: Proof, ref: str, origin: np.ndarray) -> Any:
+    """A source before it was made ready to be cut, as chords, from the origin of the files."""
+    regions = [one.region for one in sources.results if str(one.ref) == ref]
+    if not regions or regions[0].is_empty:
+        return shapely.MultiPolygon()
+    points, starts = judge.chords(regions[0].segments, judge.CHORD)
+    return judge.solid(np.split(points - origin, starts[regions[0].loop_offsets[1:-1]]))
+
+
 def _against_reference(body: dict[str, Any], proof: Proof, cut: dict[str, Any]) -> list[str]:
     if "all" in cut or any(line["id"][0] in "wc" for line in body["recipe"]):
         # What warps and combining lines come to is judged by itself, against formulas and another clipper.
@@ -143,11 +152,10 @@ def _against_reference(body: dict[str, Any], proof: Proof, cut: dict[str, Any]) 
         return []
     alone = {name: judge.solid(rings) for name, rings in _plies(files).items()}
     empty = shapely.MultiPolygon()
-    sources_alone = alone.get("letters", empty), alone.get("art", empty)
-    wanted = [expected(body, *sources_alone, hairs) for hairs in HAIRS]
-    shift = (
-        np.floor(np.array(sources.bounds[:2]) * 1e4) / 1e4 - np.floor(np.array(proof.bounds[:2]) * 1e4) / 1e4
-    )
+    written = alone.get("letters", empty), alone.get("art", empty)
+    wanted = [expected(body, *written, hairs) for hairs in HAIRS]
+    origin = np.floor(np.array(sources.bounds[:2]) * 1e4) / 1e4
+    shift = origin - np.floor(np.array(proof.bounds[:2]) * 1e4) / 1e4
     width = np.ceil((proof.bounds[2] - np.floor(proof.bounds[0] * 1e4) / 1e4) * 1e4) / 1e4
     found = []
     for ply in body["plies"]:
@@ -161,7 +169,13 @@ def _against_reference(body: dict[str, Any], proof: Proof, cut: dict[str, Any]) 
         distance = max([abs(line.get("distance", line.get("clearance", 0.0))) for line in body["recipe"]])
         off = disagreement(there, [one[ref] for one in wanted], distance)
         if off > _AREA:
-            wanted += [expected(body, *sources_alone, hairs, by_clipper) for hairs in HAIRS]
+            # Files hold what can be cut: where a slit tapers they end it where it is too narrow, and lines
+            # are worked out from sources that go on to its tip.
+            made = [_made(sources, ref, origin) for ref in ("l1/letters", "l2/art")]
+            wanted += [expected(body, *written, hairs, by_clipper) for hairs in HAIRS]
+            wanted += [
+                expected(body, *made, hairs, grown) for hairs in HAIRS for grown in (by_geos, by_clipper)
+            ]
             off = disagreement(there, [one[ref] for one in wanted], distance)
         if off > _AREA:
             found.append(f"{name} is {off:.3f} mm2 off what it should be")

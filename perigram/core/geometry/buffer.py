@@ -1,9 +1,11 @@
-"""GEOS's buffer, taken in steps where one would tangle.
+"""GEOS's buffer, taken polygon by polygon and in steps where one would tangle.
 
 A buffer of many short edges by a distance much longer than they are has every edge's parallel cross a great
-many others, and takes minutes; so has one of edges that lie close together. Growing and shrinking add up (a
-Minkowski sum with a disc of radius a, then of radius b, is one with a + b), and each step leaves fewer edges
-than it found: so the first steps are as short as the edges, or as their parallels are from each other.
+many others, and takes minutes; so has one of edges that lie close together. Several polygons are then taken
+each by itself and united: a twentieth of the time, where letters are made of thousands of strips. Of a single
+one, growing and shrinking add up (a Minkowski sum with a disc of radius a, then of radius b, is one with
+a + b), and each step leaves fewer edges than it found: so the first steps are as short as the edges, or as
+their parallels are from each other.
 """
 
 from __future__ import annotations
@@ -34,6 +36,9 @@ def buffered(shapes: Any, distance: float) -> Any:
     first = _EDGES * float(np.sum(shapely.length(shapes))) / edges
     if left <= min(4.0 * first, 2.0 * sparse):
         return shapely.buffer(shapes, distance)
+    parts = shapely.get_parts(shapes)
+    if len(parts) > 1:
+        return shapely.union_all(buffered_each(parts, distance))
     first = min(first, sparse)
     while left > 0.0:
         step = max(first, 2.0 * step)
