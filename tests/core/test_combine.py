@@ -345,6 +345,28 @@ def test_repeats_are_where_they_should_be() -> None:
     assert left[2] - 40.0 == pytest.approx(40.0 - right[0], abs=0.01)
 
 
+def test_copies_that_stay_upright_stand_where_turned_ones_do() -> None:
+    """Evenly round the middle of a thing, each the same way up as the first, which stays where it was."""
+    other = {"id": "l0", "kind": "shape", "width": 10.0, "height": 10.0, "place": {"x": 40.0, "y": -15.0}}
+    place = {"x": 7.0, "y": -4.0}
+    shape = {"id": "l1", "kind": "shape", "figure": "oval", "width": 6.0, "height": 3.0, "place": place}
+    line = {
+        "id": "l2",
+        "kind": "repeat",
+        "of": ["l1/shape"],
+        "how": "around",
+        "about": "l0/shape",
+        "count": 5,
+    }
+    proof = proof_of(other, shape, {**line, "turning": "upright"})
+    boxes = np.array([one.bounds for one in fine(made(proof, "l2/l1/shape")).geoms])
+    assert boxes[:, 2:] - boxes[:, :2] == pytest.approx(np.tile([6.0, 3.0], (5, 1)), abs=0.01)
+    fifths = np.exp(2j * np.pi * np.arange(5) / 5)
+    spots = complex(40.0, -15.0) + (complex(7.0, -4.0) - complex(40.0, -15.0)) * fifths
+    found = (boxes[:, :2] + boxes[:, 2:]) @ [0.5, 0.5j]
+    assert sorted(found, key=np.angle) == pytest.approx(sorted(spots, key=np.angle), abs=0.01)
+
+
 @pytest.mark.parametrize(
     ("how", "axis", "way"),
     [
