@@ -404,6 +404,18 @@ def test_buffers_in_steps_are_those_of_one_step() -> None:
         )
 
 
+@pytest.mark.parametrize("distance", [-0.02, 0.3, 4.0])
+def test_strips_are_grown_as_all_of_them_at_once(distance: float) -> None:
+    """Letters made of thousands of strips, which grow into each other."""
+    rng = np.random.default_rng(6)
+    left, low = rng.uniform(0.0, 40.0, 3000), np.arange(3000) % 300 * 0.1
+    strips = shapely.box(left, low, left + rng.uniform(0.1, 0.4, 3000), low + 0.06)
+    body = shapely.MultiPolygon(shapely.get_parts(shapely.union_all(strips)).tolist())
+    plain = shapely.buffer(body, distance)
+    off = shapely.area(shapely.symmetric_difference(plain, buffered(body, distance)))
+    assert off <= 0.02 * abs(distance) * shapely.length(plain)
+
+
 def test_buffers_of_a_sieve_take_seconds() -> None:
     """Two thousand holes 0.02 mm apart, as of a star of many points cut small."""
     turn = np.linspace(0.0, 2.0 * np.pi, 9)[:-1]
