@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import ctypes
+import gc
 import time
 from dataclasses import dataclass, field
 from functools import cache
@@ -116,6 +118,9 @@ def tried(seed: int, by_reference: bool = True, quick: bool = False, chain: bool
 
 def _forget_peak() -> None:
     """Let the most memory this process held be counted from now on (proc(5), clear_refs)."""
+    # What judging the design before this one took is not this one's.
+    gc.collect()
+    ctypes.CDLL(None).malloc_trim(0)
     Path("/proc/self/clear_refs").write_text("5")
 
 
