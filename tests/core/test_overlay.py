@@ -12,8 +12,9 @@ from perigram.core.errors import GeometryError
 from perigram.core.geometry import Region, cut_away, divide, exclude, overlap, regularise, weld
 from perigram.core.geometry.bezier import line_controls
 from perigram.core.geometry.edges import Edges
+from perigram.core.geometry.folds import filled, unfolded
 from perigram.core.geometry.measure import area, bounds, length
-from perigram.core.geometry.overlay import filled, slice_apart, unfolded
+from perigram.core.geometry.overlay import slice_apart
 from perigram.core.geometry.pen import RegionPen
 from perigram.core.geometry.restore import SPECK, region_of, restore
 

@@ -10,12 +10,13 @@ import shapely
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import minimum_spanning_tree
 
+from perigram.core.geometry.bezier import Bools
 from perigram.core.geometry.buffer import buffered_each
 from perigram.core.geometry.finish import without_hairs
 from perigram.core.geometry.flat import apart as how_far
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.offset import grow
-from perigram.core.geometry.overlay import cut_away, overlap, weld
+from perigram.core.geometry.overlay import overlap, pieces_outside, weld
 from perigram.core.geometry.region import Region
 from perigram.core.geometry.restore import region_of
 
@@ -81,10 +82,13 @@ def close_gaps(region: Region, width: float) -> Region:
 
 def _joints(region: Region, bodies: np.ndarray, width: float) -> Region:
     """What closing by `width` mm fills that touches more than one of the bodies, GEOS polygons."""
-    filling = cut_away(grow(grow(region, width), -width), region)
-    fills = filling.flat.polygon_array()
-    fill, _ = shapely.STRtree(bodies).query(fills, predicate="dwithin", distance=_TOUCHING)
-    return filling.select_polygons(np.bincount(fill, minlength=len(fills)) > 1)
+
+    def joins(fills: np.ndarray) -> Bools:
+        # What a tree is asked about is prepared, what is in it is not: bodies have far more edges than fills.
+        _, fill = shapely.STRtree(fills).query(bodies, predicate="dwithin", distance=_TOUCHING)
+        return np.asarray(np.bincount(fill, minlength=len(fills)) > 1)
+
+    return pieces_outside(grow(grow(region, width), -width), region, joins)
 
 
 def _between(region: Region, width: float) -> Any | None:

@@ -24,9 +24,9 @@ from perigram.core.geometry.clean import drop_slivers
 from perigram.core.geometry.curls import FINEST, without_curls
 from perigram.core.geometry.edges import Edges
 from perigram.core.geometry.fit import unit
+from perigram.core.geometry.folds import filled, unfolded
 from perigram.core.geometry.holes import put_back, set_aside
 from perigram.core.geometry.near import APART, TOUCHING, Near, loops_of, near_segments, too_near
-from perigram.core.geometry.overlay import filled, unfolded
 from perigram.core.geometry.region import FINE, TOLERANCE, Region
 from perigram.core.geometry.restore import offsets, region_of, restore
 from perigram.core.geometry.tips import blunted

@@ -13,13 +13,13 @@ from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
 from perigram.core.errors import GeometryError
-from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import faces_of, outlined, turns, windings
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.edges import SAME_POINT, Edges
-from perigram.core.geometry.flat import Flat, multipolygon
+from perigram.core.geometry.edges import Edges
+from perigram.core.geometry.flat import Flat
+from perigram.core.geometry.folds import filled, unfolded
 from perigram.core.geometry.region import TOLERANCE, Region
-from perigram.core.geometry.restore import SPECK, region_of, restore, rings_of, selected
+from perigram.core.geometry.restore import region_of, restore
 
 #: Overlays with more crossings than this are refused; so many take about half a minute.
 MOST_CROSSINGS = 4_000_000
@@ -51,13 +51,13 @@ _CUT_AWAY = _Operation(shapely.difference, lambda a, b: a & ~b, lambda a, b, bot
 _OVERLAP = _Operation(shapely.intersection, lambda a, b: a & b, lambda a, b, both: both)
 _EXCLUDE = _Operation(shapely.symmetric_difference, lambda a, b: a ^ b, lambda a, b, both: a + b - 2.0 * both)
 
-#: Outlines that turn back by this much less than half a turn, in radians, run back along themselves.
-_HAIR = 1e-6
-#: What crosses itself may lose or gain so many mm^2 when it is filled.
-_FILLED = 1e-3
 #: Areas that should add up may differ by this many mm^2, and by this share: rounding, and crossings moved
 #: by a billionth.
 _ROUNDING, _ROUNDING_SHARE = 1e-6, 1e-9
+
+
+#: Which of some GEOS polygons are wanted.
+Wanted = Callable[[np.ndarray], Bools]
 
 
 def cut_away(region: Region, tool: Region) -> Region:
@@ -66,6 +66,19 @@ def cut_away(region: Region, tool: Region) -> Region:
         return region
     near, far = _reached(region, tool)
     return Region.joined([far, *_laid_over(near, tool, [_CUT_AWAY])])
+
+
+def pieces_outside(region: Region, tool: Region, wanted: Wanted) -> Region:
+    """Those pieces of the difference that are wanted as flattened.
+
+    Where most of it is slivers that are not, most of what a difference takes is saved: curves are given back
+    to the others only.
+    """
+    if region.is_empty:
+        return region
+    near, far = _reached(region, tool)
+    far = far.select_polygons(wanted(far.flat.polygon_array()))
+    return Region.joined([far, *_laid_over(near, tool, [_CUT_AWAY], wanted)])
 
 
 def overlap(a: Region, b: Region) -> Region:
@@ -94,7 +107,9 @@ def exclude(a: Region, b: Region) -> Region:
     return _laid_over(a, b, [_EXCLUDE])[0]
 
 
-def _laid_over(a: Region, b: Region, operations: Sequence[_Operation]) -> list[Region]:
+def _laid_over(
+    a: Region, b: Region, operations: Sequence[_Operation], wanted: Wanted | None = None
+) -> list[Region]:
     """What overlays of two regions keep, agreeing to the bit on where they meet.
 
     Sound regions are left to GEOS and its answer checked by inclusion and exclusion: |A| + |B| is what both
@@ -112,9 +127,17 @@ def _laid_over(a: Region, b: Region, operations: Sequence[_Operation]) -> list[R
         points = shapely.point_on_surface(faces)
         in_a, in_b = (turns(flat, points) > 0 for flat in flats)
         outcomes = [outlined(faces[one.keeps(in_a, in_b)], flats) for one in operations]
+    if wanted:
+        outcomes = [_only(outcome, wanted) for outcome in outcomes]
     if rough:
         return [region_of(outcome, rough=True) for outcome in outcomes]
     return restore(Edges.of([a, b], [a.flat, b.flat]), outcomes)
+
+
+def _only(outcome: Any, wanted: Wanted) -> Any:
+    pieces = shapely.get_parts(outcome)
+    pieces = pieces[(shapely.get_type_id(pieces) == shapely.GeometryType.POLYGON) & ~shapely.is_empty(pieces)]
+    return shapely.multipolygons(pieces[wanted(pieces)])
 
 
 def _roughly(a: Region, b: Region, operations: Sequence[_Operation]) -> list[Any] | None:
@@ -154,68 +177,6 @@ def _quickly(a: Region, b: Region, operations: Sequence[_Operation]) -> list[Any
         rest = float(shapely.area(shapely.difference(*bodies)))
         true = true and abs(rest + shared - own[0]) <= slack
     return outcomes if true else None
-
-
-def filled(body: Any, valid: bool | None = None) -> Any | None:
-    """A GEOS body as it is or, where it crosses itself, filled where it winds round forwards more often.
-
-    A buffer by nothing comes to that in a twentieth of the time that noding all edges takes, unless it takes
-    a ring to run the other way: where area is lost or gained, there is no answer.
-    """
-    if shapely.is_valid(body) if valid is None else valid:
-        return body
-    try:
-        made = shapely.buffer(body, 0.0)
-    except shapely.GEOSException:
-        return None
-    return made if abs(float(shapely.area(made)) - float(shapely.area(body))) <= _FILLED else None
-
-
-def unfolded(outcome: Any) -> Any | None:
-    """An outcome without its hairs: where edges should have cancelled, rounding may leave an outline that
-    runs back along itself. There is none where it is not valid without them.
-    """
-    if not _folds_back(outcome):
-        return outcome
-    xy, rings, polygons = rings_of(outcome, SPECK)
-    while len(xy):
-        following = np.arange(1, len(xy) + 1)
-        following[rings[1:] - 1] = rings[:-1]
-        step = xy[following] - xy
-        keep = np.abs(step).max(axis=1) > SAME_POINT
-        keep[following[_back(step, step[following])]] = False
-        if keep.all():
-            break
-        xy, rings, polygons = selected(xy, rings, polygons, keep)
-    made = multipolygon(xy, rings, polygons)
-    return made if shapely.is_valid(made) else None
-
-
-def _back(a: Floats, b: Floats) -> Bools:
-    """Which steps (n, 2) are followed by one back along themselves."""
-    back = np.abs(bezier.cross(a, b)) < _HAIR * np.hypot(*a.T) * np.hypot(*b.T)
-    return np.asarray(back & (bezier.dot(a, b) < 0.0))
-
-
-def _folds_back(outcome: Any) -> bool:
-    """Whether an outline runs back along itself; asked of every outcome, it looks closely at few steps."""
-    xy, ring = shapely.get_coordinates(shapely.get_rings(shapely.get_parts(outcome)), return_index=True)
-    if len(xy) == 0:
-        return False
-    # The last vertex of a ring is its first: no step leads from it on.
-    going = ring[1:] == ring[:-1]
-    x, y = (np.diff(column)[going] for column in xy.T)
-    first = np.flatnonzero(np.diff(ring[:-1][going], prepend=-1))
-    next_x, next_y = (_going_round(column, first) for column in (x, y))
-    back = np.flatnonzero(x * next_x + y * next_y < 0.0)
-    return bool(_back(np.stack([x, y], axis=1)[back], np.stack([next_x, next_y], axis=1)[back]).any())
-
-
-def _going_round(values: Floats, first: Ints) -> Floats:
-    """For each of some values in rings the one after it; `first` are the rings' first ones."""
-    after = np.append(values[1:], 0.0)
-    after[np.append(first[1:], len(values)) - 1] = values[first]
-    return after
 
 
 @dataclass(frozen=True, eq=False)
