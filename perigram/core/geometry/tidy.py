@@ -120,14 +120,15 @@ def thin_parts(
     body = grow(grow(region, -width / 2.0), width / 2.0 + _COVER)
     over = cut_away(region, body)
     # What is thinner than what offsets are exact to is no part of anything.
-    residue = over.select_polygons(~narrow_pieces(over, _HAIR)).pieces()
-    if not residue:
+    residue = over.select_polygons(~narrow_pieces(over, _HAIR))
+    if residue.is_empty:
         return []
-    shapes = np.array([piece.multipolygon for piece in residue])
+    shapes = residue.flat.polygon_array()
     gone, boxes = _goes(shapes, 2.0 * width, thin, _COVER), shapely.bounds(shapes)
     meant = shapely.STRtree(suspects).query(shapes, predicate="dwithin", distance=_COVER)[0]
     gone &= np.isin(np.arange(len(shapes)), meant)
-    return [_strand(piece, box) for piece, box, goes in zip(residue, boxes, gone, strict=True) if goes]
+    pieces = residue.select_polygons(gone).pieces()
+    return [_strand(piece, box) for piece, box in zip(pieces, boxes[gone], strict=True)]
 
 
 def _strand(part: Region, box: Floats) -> tuple[Region, Removed]:

@@ -325,11 +325,12 @@ def _handles(line: Bend, flat: _Flat, onto: Map) -> list[Handle]:
         # The middle stays where it is: it is the ends that sink as it rises.
         return [handle("rise", "Height of the arc", end, (0.0, 1.0)) for end in (left, right)]
     if line.curve == "turn":
-        rate = 4.0 * 180.0 / np.pi / flat.width
+        # d(angle) / d(sagitta) of a flat arc as long as the words.
+        rate = 8.0 * 180.0 / np.pi / flat.width
         return [handle("turn", "Angle of the arc", end, (0.0, rate), "angle") for end in (left, right)]
     if line.curve == "radius":
-        # dR / d(sagitta) of an arc as long as the words, about where it is.
-        rate = -8.0 * line.radius**2 / flat.width**2 * np.sign(line.radius)
+        # dR / d(sagitta) of an arc as long as the words, about where it is; both are negative where it hangs.
+        rate = -8.0 * line.radius**2 / flat.width**2
         return [handle("radius", "Radius of the arc", end, (0.0, float(rate))) for end in (left, right)]
     if line.curve == "circle" and isinstance(onto, Arc):
         cx, cy = onto.centre

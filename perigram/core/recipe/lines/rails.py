@@ -304,7 +304,7 @@ def _shaping(line: Rails, flat: _Flat, share: float, onto: _Warp | None) -> Shap
         return Shaping(handles, curves)
     moved = onto.sides.points(np.array([one.at for one in handles]))
     handles = [replace(one, at=(float(px), float(py))) for one, (px, py) in zip(handles, moved, strict=True)]
-    sides = _sides(line, flat, rails, share)
+    sides, reach = _sides(line, flat, rails, share), _reach(rails, flat.box)
     for name, edge, shape, side in zip(
         ("left", "right"), (x0, x1), (line.left, line.right), sides, strict=True
     ):
@@ -312,7 +312,7 @@ def _shaping(line: Rails, flat: _Flat, share: float, onto: _Warp | None) -> Shap
         y = np.linspace(top, bottom, 161)
         curves.append(np.stack([side.at(y), y], axis=1))
         way = 1.0 if name == "left" else -1.0
-        for one in _handles(name, shape, side, side.low, side.high):
+        for one in _handles(name, shape, side, *reach):
             # What is pulled up on a level rail is pulled outward here.
             turned, scale = (way * one.along[1], 0.0), (one.scale[0], way * one.scale[1])
             handles.append(replace(one, at=one.at[::-1], along=turned, scale=scale, swapped=True))
