@@ -188,6 +188,7 @@ class HandleOut(Schema):
     corners: bool
     partners: list[tuple[int, float, float]]
     sets: dict[str, float]
+    fills: dict[str, Any]
 
 
 class ShapingOut(Schema):

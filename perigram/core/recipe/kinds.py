@@ -70,6 +70,7 @@ class Handle:
         corners: whether a point of that list, given twice in a row, is a corner.
         partners: other points of its list that go with it: their number, and times what across and down.
         sets: values of the line that hold once it is pulled.
+        fills: what is put into a list of the line where it is shorter than the value's place in it.
     """
 
     value: str
@@ -87,6 +88,7 @@ class Handle:
     corners: bool = False
     partners: tuple[tuple[int, float, float], ...] = ()
     sets: Mapping[str, float] = field(default_factory=dict)
+    fills: Mapping[str, Any] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

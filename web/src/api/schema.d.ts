@@ -1865,6 +1865,10 @@ export interface components {
             ];
             /** Corners */
             corners: boolean;
+            /** Fills */
+            fills: {
+                [key: string]: unknown;
+            };
             /** Grows */
             grows: boolean;
             /** High */

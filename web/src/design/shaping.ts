@@ -6,12 +6,16 @@ import { withLine } from "./edits";
 
 type Tree = Record<string, unknown> | unknown[];
 
-/** The value at a path like "top.rise" or "points.2" replaced; what is on the way there is copied. */
-function put(tree: Tree, path: string[], value: unknown): Tree {
+/** The value at a path like "top.rise" or "points.2" replaced; what is on the way there is copied. Lists become
+ *  as long as that takes: a rail between rows is there to be pulled before anything is said of it. */
+function put(tree: Tree, path: string[], value: unknown, fills: unknown = {}): Tree {
   const [key = "", ...rest] = path;
   const inner = (tree as Record<string, unknown>)[key];
-  const next = rest.length === 0 ? value : put((inner ?? {}) as Tree, rest, value);
-  if (Array.isArray(tree)) return tree.with(Number(key), next);
+  const next = rest.length === 0 ? value : put((inner ?? (Array.isArray(tree) ? fills : {})) as Tree, rest, value, fills);
+  if (Array.isArray(tree)) {
+    const index = Number(key);
+    return Array.from({ length: Math.max(tree.length, index + 1) }, (_, i) => (i === index ? next : tree[i] ?? fills));
+  }
   return { ...tree, [key]: next };
 }
 
@@ -30,7 +34,7 @@ const pointsOf = (handles: Handle[], list: string) => handles.filter((one) => li
 
 export function withNumber(design: Design, line: string, handle: Handle, value: number): Design {
   const kept = tidied(Math.min(handle.high, Math.max(handle.low, value)));
-  return withLine(design, line, (one) => ({ ...(put(one, handle.value.split("."), kept) as typeof one), ...handle.sets }));
+  return withLine(design, line, (one) => ({ ...(put(one, handle.value.split("."), kept, handle.fills) as typeof one), ...handle.sets }));
 }
 
 /** Points pulled by so many mm, and those that go with them; `handles` are the line's as they were when taken. */

@@ -330,13 +330,15 @@ def _called(name: str) -> str:
 
 def _handles(name: str, shape: RailShape, rail: Rail, low: float, high: float) -> list[Handle]:
     called, up = _called(name), -1.0 if shape.upside_down else 1.0
+    fills = RailShape().model_dump(mode="json")
 
     def handle(value: str, label: str, share: float, along: tuple[float, float]) -> Handle:
         x = low + share * (high - low)
         least, most = limits(RailShape, value)
         y = float(rail.at(np.array([x]))[0])
         now = (float(getattr(shape, value)),)
-        return Handle(f"{name}.{value}", f"{called}: {label}", (x, y), now, along, low=least, high=most)
+        path, says = f"{name}.{value}", f"{called}: {label}"
+        return Handle(path, says, (x, y), now, along, low=least, high=most, fills=fills)
 
     if shape.shape == "tilted":
         return [handle("rise", "how far it tilts", 1.0, (0.0, -2.0 * up))]

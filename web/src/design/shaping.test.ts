@@ -1,0 +1,38 @@
+import { describe, expect, it } from "vitest";
+import demo from "../../../demo/weekend-shirt.perigram.json";
+import type { Design, Handle } from "../api/client";
+import { withNumber } from "./shaping";
+
+const handle = (value: string, now: number): Handle => ({
+  value,
+  label: value,
+  at: [0, 0],
+  now: [now],
+  along: [0, -1],
+  about: null,
+  scale: [1, 1],
+  swapped: false,
+  low: -100,
+  high: 100,
+  reads: "length",
+  grows: false,
+  corners: false,
+  partners: [],
+  sets: {},
+  fills: { shape: "level", moved: 0 },
+});
+
+describe("a value pulled on the proof", () => {
+  const rails = { id: "r", kind: "rails", of: ["l1/letters"], top: { shape: "arched", rise: 30 }, between: [] };
+  const design = { ...demo, recipe: [...demo.recipe, rails] } as unknown as Design;
+  const pulled = (value: string, now: number) => withNumber(design, "r", handle(value, 0), now).recipe.at(-1);
+
+  it("is put where it stands, within its range", () => {
+    expect(pulled("top.rise", 12)).toMatchObject({ top: { shape: "arched", rise: 12 } });
+    expect(pulled("top.rise", 1000)).toMatchObject({ top: { rise: 100 } });
+  });
+
+  it("describes a rail between rows of which nothing was said", () => {
+    expect(pulled("between.1.moved", 3)).toMatchObject({ between: [{ shape: "level", moved: 0 }, { shape: "level", moved: 3 }] });
+  });
+});
