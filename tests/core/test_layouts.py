@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 import shapely
@@ -9,6 +11,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from perigram.core.errors import PerigramError
+from perigram.core.formats.bundle import sheet_names
 from perigram.core.formats.page import CutPly
 from perigram.core.geometry import measure
 from perigram.core.geometry.overlay import cut_away
@@ -128,6 +131,10 @@ def test_parts_laid_together_again_are_the_design(
         # 64 parts at most: so small a sheet for so large a word is refused, as it should be.
         assume(False)
     assume(any(sheet.part for sheet in sheets))
+    names = sheet_names("Rigg", sheets, "svg")
+    assert len(set(names)) == len(sheets)
+    assert all(name.endswith("cut 2 times.svg") for name in names)
+    assert sheet_names("Rigg", [replace(sheets[0], times=1)], "svg")[0].endswith(f"{sheets[0].part}.svg")
     x0, y0, *_ = measure.union_box([measure.bounds(ply.region) for ply in (backing, spot)]) or (0.0, 0.0)
     # Places are hundredths of a mm.
     x0, y0 = np.floor(np.array([x0, y0]) * 100.0 + 1e-6) / 100.0
