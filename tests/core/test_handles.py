@@ -99,7 +99,11 @@ def assert_goes_with_the_hand(line: dict[str, Any]) -> None:
 def test_bends_go_with_the_hand(given: dict[str, Any]) -> None:
     if given["curve"] == "circle":
         [rim, clock] = handles_of({"id": "l2", "kind": "bend", "of": ["l1/letters"], **given})
-        assert (rim.value, clock.value, clock.along) == ("diameter", "clock", (12.0, 0.0))
+        assert (rim.value, clock.value, clock.about is not None) == ("diameter", "clock", True)
+        # A twelfth of a turn is an hour.
+        later = handles_of({"id": "l2", "kind": "bend", "of": ["l1/letters"], **given, "clock": 1.0})[1]
+        before, after = (complex(*np.subtract(one.at, one.about)) for one in (clock, later))
+        assert after / before == pytest.approx(np.exp(2j * np.pi / clock.along[0]), abs=1e-6)
     assert_goes_with_the_hand({"kind": "bend", **given})
 
 

@@ -12,6 +12,8 @@ const LEVELS: Record<Finding["level"], { chip: string; dot: string; word: string
   look: { chip: "border-saffron/50 bg-saffron-soft", dot: "bg-saffron", word: "Needs a look" },
   stop: { chip: "border-brick/50 bg-brick-soft", dot: "bg-brick", word: "Stops the cut" },
 };
+/** Findings of more characters than this may be cut short along the foot. */
+const LONG = 60;
 const ORDER: Finding["level"][] = ["stop", "look", "holds"];
 
 interface FindingProps {
@@ -28,11 +30,11 @@ function FindingButton({ finding, unit, className, onFollow }: FindingProps) {
       type="button"
       title={word}
       onClick={() => onFollow(finding)}
-      className={`flex items-center gap-2 border px-3 font-semibold hover:border-plum ${chip} ${className}`}
+      className={`flex min-w-0 items-center gap-2 border px-3 font-semibold hover:border-plum ${chip} ${className}`}
     >
       <span aria-hidden className={`size-2 shrink-0 rounded-full ${dot}`} />
       <span className="sr-only">{word}: </span>
-      {inUnit(finding.text, unit)}
+      <span className="min-w-0 overflow-hidden text-ellipsis">{inUnit(finding.text, unit)}</span>
     </button>
   );
 }
@@ -61,15 +63,20 @@ function Findings({ design, proof, problem }: { design: Design; proof: ShownProo
           </li>
         )}
         {findings.map((finding, index) => (
-          <li key={index} className="flex h-10 shrink-0 items-center gap-1">
+          <li key={index} className="flex h-10 max-w-full shrink-0 items-center gap-1">
             <FindingButton finding={finding} unit={design.unit} className="h-8 rounded-full whitespace-nowrap" onFollow={follow} />
             {finding.mend && <MendButton mend={finding.mend} />}
           </li>
         ))}
         {proof && findings.length === 0 && <li className="flex h-10 items-center text-soft">Nothing to check yet.</li>}
       </ul>
-      {findings.length > 1 && (
-        <Pop label="All findings" side="top" width={420} trigger={<Button>All {findings.length}</Button>}>
+      {(findings.length > 1 || findings.some((finding) => finding.text.length > LONG)) && (
+        <Pop
+          label="All findings"
+          side="top"
+          width={420}
+          trigger={<Button>{findings.length > 1 ? `All ${findings.length}` : "In full"}</Button>}
+        >
           <ul className="flex flex-col gap-1.5">
             {findings.map((finding, index) => (
               <li key={index} className="flex items-center gap-1">
