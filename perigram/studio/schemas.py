@@ -178,6 +178,7 @@ class HandleOut(Schema):
     at: tuple[float, float]
     now: list[float]
     along: tuple[float, float]
+    inverse: bool
     about: tuple[float, float] | None
     scale: tuple[float, float]
     swapped: bool

@@ -65,7 +65,9 @@ def put(tree: Any, path: list[str], value: Any) -> Any:
 
 def pulled(line: dict[str, Any], handles: list[Handle], one: Handle, by: np.ndarray) -> dict[str, Any]:
     if len(one.now) == 1:
-        return put(line, one.value.split("."), one.now[0] + float(np.dot(one.along, by)))
+        change = float(np.dot(one.along, by))
+        to = 1.0 / (1.0 / one.now[0] + change) if one.inverse else one.now[0] + change
+        return put(line, one.value.split("."), to)
     name, _, number = one.value.rpartition(".")
     across, down = by[::-1] if one.swapped else by
     goes = {int(number): (1.0, 1.0), **{to: (x, y) for to, x, y in one.partners}}
@@ -105,6 +107,15 @@ def test_bends_go_with_the_hand(given: dict[str, Any]) -> None:
         before, after = (complex(*np.subtract(one.at, one.about)) for one in (clock, later))
         assert after / before == pytest.approx(np.exp(2j * np.pi / clock.along[0]), abs=1e-6)
     assert_goes_with_the_hand({"kind": "bend", **given})
+
+
+@pytest.mark.parametrize("down", [-12.0, 25.0])
+def test_an_arc_by_its_radius_is_pulled_through_flat(down: float) -> None:
+    """A hanging arc pulled farther up, and down until it stands: its ends are where the hand is."""
+    line = whole({"id": "l2", "kind": "bend", "of": ["l1/letters"], "curve": "radius", "radius": -600.0})
+    before = handles_of(line)
+    after = handles_of(pulled(line, before, before[1], np.array([0.0, down])))
+    assert after[1].at[1] - before[1].at[1] == pytest.approx(down, rel=0.1)
 
 
 @pytest.mark.parametrize("side", SIDES)

@@ -64,6 +64,7 @@ class Handle:
             what is pulled down.
         about: where it is turned about, for a number that goes by an angle: `along` is then its change for a
             whole turn clockwise, and 0.
+        inverse: `along` is the change of one over the number: as an arc gets flat, its radius has no end.
         low, high: the range of the number.
         reads: what its figure reads as: "length", "angle", "number", "percent".
         grows: whether its list of points can have more or fewer of them.
@@ -81,6 +82,7 @@ class Handle:
     about: tuple[float, float] | None = None
     scale: tuple[float, float] = (1.0, 1.0)
     swapped: bool = False
+    inverse: bool = False
     low: float = -1e9
     high: float = 1e9
     reads: str = "length"

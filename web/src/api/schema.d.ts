@@ -1873,6 +1873,8 @@ export interface components {
             grows: boolean;
             /** High */
             high: number;
+            /** Inverse */
+            inverse: boolean;
             /** Label */
             label: string;
             /** Low */

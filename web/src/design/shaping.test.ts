@@ -9,6 +9,7 @@ const handle = (value: string, now: number): Handle => ({
   at: [0, 0],
   now: [now],
   along: [0, -1],
+  inverse: false,
   about: null,
   scale: [1, 1],
   swapped: false,

@@ -189,7 +189,8 @@ const stepOf = (handle: Handle) => (handle.reads === "number" ? 0.25 : 1);
 function pulledTo(handle: Handle, dx: number, dy: number): number {
   const now = handle.now[0] ?? 0;
   if (!handle.about) {
-    const next = now + handle.along[0] * dx + handle.along[1] * dy;
+    const change = handle.along[0] * dx + handle.along[1] * dy;
+    const next = handle.inverse ? 1 / (1 / now + change) : now + change;
     return Math.round(next * 10) / 10;
   }
   const [ax, ay] = [handle.at[0] - handle.about[0], handle.at[1] - handle.about[1]];

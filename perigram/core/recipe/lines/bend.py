@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from itertools import pairwise
 from typing import Annotated, Literal
@@ -329,9 +329,10 @@ def _handles(line: Bend, flat: _Flat, onto: Map) -> list[Handle]:
         rate = 8.0 * 180.0 / np.pi / flat.width
         return [handle("turn", "Angle of the arc", end, (0.0, rate), "angle") for end in (left, right)]
     if line.curve == "radius":
-        # dR / d(sagitta) of an arc as long as the words, about where it is; both are negative where it hangs.
-        rate = -8.0 * line.radius**2 / flat.width**2
-        return [handle("radius", "Radius of the arc", end, (0.0, float(rate))) for end in (left, right)]
+        # The sagitta of a flat arc as long as the words is that length squared over 8 R; both hang together.
+        bends = (0.0, 8.0 / flat.width**2)
+        ends = [handle("radius", "Radius of the arc", end, bends) for end in (left, right)]
+        return [replace(end, inverse=True) for end in ends]
     if line.curve == "circle" and isinstance(onto, Arc):
         cx, cy = onto.centre
         far = np.array([cx, cy + (onto.radius if line.side == "outside" else -onto.radius)])
