@@ -1,18 +1,10 @@
-"""What designs should come to, worked out by GEOS and Clipper2 from the files of their sources alone."""
+"""What designs should come to, worked out by GEOS from the files of their sources alone."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import Any
 
-import numpy as np
-import pyclipr
 import shapely
-
-from . import judge
-
-#: A shape grown by a distance in mm, negative ones set it in.
-Grown = Callable[[Any, float], Any]
 
 
 def source_designs(body: dict[str, Any]) -> dict[str, Any]:
@@ -30,29 +22,7 @@ def source_designs(body: dict[str, Any]) -> dict[str, Any]:
 HAIRS = (0.0, 0.008, 0.01, 0.012)
 
 
-def by_geos(shape: Any, distance: float) -> Any:
-    # GEOS leaves out vertices first; where edges are long that may move them by a tenth of the distance, and
-    # once it was 3 mm of 42 while edges were cut as long as that.
-    return shapely.buffer(shapely.segmentize(shape, max(0.5, abs(distance) / 8.0)), distance, quad_segs=32)
-
-
-def by_clipper(shape: Any, distance: float) -> Any:
-    """The same by another library: slower, but GEOS has left the arc round a corner out."""
-    if distance == 0.0 or shapely.is_empty(shape):
-        return shape
-    offset = pyclipr.ClipperOffset()
-    offset.scaleFactor = 10**6
-    offset.arcTolerance = 0.001 * abs(distance) * offset.scaleFactor
-    rings = shapely.get_rings(shapely.get_parts(shapely.normalize(shape)))
-    paths = [shapely.get_coordinates(ring)[:-1] for ring in rings]
-    offset.addPaths(paths, pyclipr.JoinType.Round, pyclipr.EndType.Polygon)
-    grown = [np.asarray(path) for path in offset.execute(distance)]
-    return judge.solid([path for path in grown if len(path) > 2])
-
-
-def expected(
-    body: dict[str, Any], letters: Any, art: Any, hairs: float, grown: Grown = by_geos
-) -> dict[str, Any]:
+def expected(body: dict[str, Any], letters: Any, art: Any, hairs: float) -> dict[str, Any]:
     """The results of the design's knockout and backing, by reference, as GEOS geometries.
 
     What is thinner than `hairs` mm, or nearer than that, is gone from what is grown before that.
@@ -63,15 +33,21 @@ def expected(
             picture, target = made[line["picture"]], made[line["target"]]
             cutter = _without_hairs(picture, hairs)
             cutter = _filled(cutter) if line["holes"] == "filled" else cutter
-            cutter = grown(cutter, line["clearance"])
+            cutter = _grown(cutter, line["clearance"])
             made["l3/remains"] = shapely.difference(target, cutter)
             within = shapely.intersection(picture, target)
             made["l3/shows"] = within if line["shows"] == "within" else picture
         elif line["kind"] == "back" and line["corners"] == "round":
             source = shapely.union_all([made[ref] for ref in line["of"]])
-            backing = grown(_without_hairs(source, hairs), line["distance"])
+            backing = _grown(_without_hairs(source, hairs), line["distance"])
             made["l4/backing"] = _filled(backing) if line["holes"] == "filled" else backing
     return made
+
+
+def _grown(shape: Any, distance: float) -> Any:
+    # GEOS leaves out vertices first; where edges are long that may move them by a tenth of the distance, and
+    # once it was 3 mm of 42 while edges were cut as long as that.
+    return shapely.buffer(shapely.segmentize(shape, max(0.5, abs(distance) / 8.0)), distance, quad_segs=32)
 
 
 def _without_hairs(shape: Any, width: float) -> Any:

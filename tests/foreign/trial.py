@@ -22,7 +22,7 @@ from perigram.library import DesignSources, font_catalogue, load_font, own_font_
 
 from . import judge
 from .designs import chained, design
-from .reference import HAIRS, by_clipper, by_geos, disagreement, expected, source_designs
+from .reference import HAIRS, disagreement, expected, source_designs
 from .sets import SETS, font_files
 
 #: Area in mm^2 by which a ply may differ from the reference beyond what both blur.
@@ -177,10 +177,7 @@ def _against_reference(body: dict[str, Any], proof: Proof, cut: dict[str, Any]) 
             # Files hold what can be cut: where a slit tapers they end it where it is too narrow, and lines
             # are worked out from sources that go on to its tip.
             made = [_made(sources, ref, origin) for ref in ("l1/letters", "l2/art")]
-            wanted += [expected(body, *written, hairs, by_clipper) for hairs in HAIRS]
-            wanted += [
-                expected(body, *made, hairs, grown) for hairs in HAIRS for grown in (by_geos, by_clipper)
-            ]
+            wanted += [expected(body, *made, hairs) for hairs in HAIRS]
             off = disagreement(there, [one[ref] for one in wanted], distance)
         if off > _AREA:
             found.append(f"{name} is {off:.3f} mm2 off what it should be")

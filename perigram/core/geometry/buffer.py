@@ -2,7 +2,7 @@
 
 A buffer of many short edges by a distance much longer than they are has every edge's parallel cross a great
 many others, and takes minutes; so has one of edges that lie close together. Several polygons are then taken
-each by itself and united: a twentieth of the time, where letters are made of thousands of strips. Of a single
+each by itself and united: a fraction of the time, where letters are made of thousands of strips. Of a single
 one, growing and shrinking add up (a Minkowski sum with a disc of radius a, then of radius b, is one with
 a + b), and each step leaves fewer edges than it found: so the first steps are as short as the edges, or as
 their parallels are from each other.

@@ -56,7 +56,11 @@ function Findings({ design, proof, problem }: { design: Design; proof: ShownProo
   return (
     <footer aria-label="Cut check" className="flex h-14 shrink-0 items-center gap-2.5 border-t border-line bg-card px-4">
       <h2 className="mr-1 font-display text-[14px] font-bold whitespace-nowrap">Cut check</h2>
-      <ul className="relative flex h-10 min-w-0 flex-1 flex-wrap gap-x-2.5 overflow-hidden">
+      {/* A key that reaches what is out of sight shows its row; left, the first one stands there again. */}
+      <ul
+        onBlur={(event) => event.currentTarget.scrollTo(0, 0)}
+        className="relative flex h-10 min-w-0 flex-1 flex-wrap gap-x-2.5 overflow-hidden"
+      >
         {problem && (
           <li role="alert" className="flex h-10 items-center text-brick">
             {problem}

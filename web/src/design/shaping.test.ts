@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import demo from "../../../demo/weekend-shirt.perigram.json";
 import type { Design, Handle } from "../api/client";
-import { withNumber } from "./shaping";
+import { pulledTo, withNumber } from "./shaping";
 
 const handle = (value: string, now: number): Handle => ({
   value,
@@ -31,6 +31,12 @@ describe("a value pulled on the proof", () => {
   it("is put where it stands, within its range", () => {
     expect(pulled("top.rise", 12)).toMatchObject({ top: { shape: "arched", rise: 12 } });
     expect(pulled("top.rise", 1000)).toMatchObject({ top: { rise: 100 } });
+  });
+
+  it("has an arc by its radius pulled through flat", () => {
+    const radius = { ...handle("radius", -100), along: [0, 0.001], inverse: true } as Handle;
+    expect([5, 15, -10].map((down) => pulledTo(radius, 0, down))).toEqual([-200, 200, -50]);
+    expect(Math.abs(pulledTo(radius, 0, 10))).toBe(Infinity);
   });
 
   it("describes a rail between rows of which nothing was said", () => {

@@ -32,6 +32,22 @@ export function listOf(handle: Handle): { list: string; index: number } | null {
 /** All points of a list as they are: kept in the line, or, before any was pulled, only shown by their handles. */
 const pointsOf = (handles: Handle[], list: string) => handles.filter((one) => listOf(one)?.list === list).map((one) => one.now);
 
+/** The number of a handle pulled by so many mm, whatever its range. */
+export function pulledTo(handle: Handle, dx: number, dy: number): number {
+  const now = handle.now[0] ?? 0;
+  if (!handle.about) {
+    const change = handle.along[0] * dx + handle.along[1] * dy;
+    const next = handle.inverse ? 1 / (1 / now + change) : now + change;
+    return Math.round(next * 10) / 10;
+  }
+  const [ax, ay] = [handle.at[0] - handle.about[0], handle.at[1] - handle.about[1]];
+  const turn = Math.atan2(ay + dy, ax + dx) - Math.atan2(ay, ax);
+  const whole = handle.along[0];
+  const next = now + (whole * turn) / (2 * Math.PI);
+  // It comes round: a clock has no end.
+  return Math.round((((next % whole) + whole) % whole) * 20) / 20;
+}
+
 export function withNumber(design: Design, line: string, handle: Handle, value: number): Design {
   const kept = tidied(Math.min(handle.high, Math.max(handle.low, value)));
   return withLine(design, line, (one) => ({ ...(put(one, handle.value.split("."), kept, handle.fills) as typeof one), ...handle.sets }));

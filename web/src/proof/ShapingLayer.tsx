@@ -1,6 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { Design, Handle, Line, Shaping } from "../api/client";
-import { isTwin, listOf, withCorner, withNumber, withoutPoint, withPointAfter, withPointsMoved } from "../design/shaping";
+import { isTwin, listOf, pulledTo, withCorner, withNumber, withoutPoint, withPointAfter, withPointsMoved } from "../design/shaping";
 import { gesture, useBench } from "../state/store";
 import { DEGREES, lengthIn, PERCENT, PLAIN, type Reading } from "../units";
 import type { View } from "./useView";
@@ -185,21 +185,6 @@ export function ShapingLayer({ design, line, shaping, view }: Props) {
 
 /** How far one step of a key goes: small figures count finer. */
 const stepOf = (handle: Handle) => (handle.reads === "number" ? 0.25 : 1);
-
-function pulledTo(handle: Handle, dx: number, dy: number): number {
-  const now = handle.now[0] ?? 0;
-  if (!handle.about) {
-    const change = handle.along[0] * dx + handle.along[1] * dy;
-    const next = handle.inverse ? 1 / (1 / now + change) : now + change;
-    return Math.round(next * 10) / 10;
-  }
-  const [ax, ay] = [handle.at[0] - handle.about[0], handle.at[1] - handle.about[1]];
-  const turn = Math.atan2(ay + dy, ax + dx) - Math.atan2(ay, ax);
-  const whole = handle.along[0];
-  const next = now + (whole * turn) / (2 * Math.PI);
-  // It comes round: a clock has no end.
-  return Math.round((((next % whole) + whole) % whole) * 20) / 20;
-}
 
 function Figure({ x, y, text }: { x: number; y: number; text: string }) {
   const width = 7.5 * text.length + 18;
