@@ -1,9 +1,10 @@
 """Small deliberate faults put into the core, one at a time: which do the tests notice?
 
 `python -m benchmarks.mutations COUNT SEED` takes that many faults at random from `core/geometry`,
-`core/recipe` and `core/formats` (others by `--folders`), each in a copy of the last commit, and runs the
-core's tests that name the module, then those of whole designs, then all others. What goes unnoticed is
-printed as a change of a line: some of it changes nothing (a bound that is never met, a guess that is made
+`core/recipe` and `core/formats` (others by `--folders`), each in a copy of the last commit. All tests of the
+core and of foreign designs run once without a fault, which takes a quarter of an hour and tells which of them
+run which lines; then those that run a fault's line, the quickest first, until one fails. What goes unnoticed
+is printed as a change of a line: some of it changes nothing (a bound that is never met, a guess that is made
 good later), which a person has to say. What a value of a line starts at and ranges over is a choice, and is
 left alone.
 """
@@ -12,6 +13,7 @@ from __future__ import annotations
 
 import argparse
 import ast
+import os
 import random
 import re
 import subprocess
@@ -21,12 +23,13 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
+from coverage import CoverageData
+
 ROOT = Path(__file__).parent.parent
 FOLDERS = ("geometry", "recipe", "formats")
 #: Functions that say what a value of a line starts at, and its range.
 VALUES = ("length", "ranged", "number", "angle", "percent", "slot")
-#: Run for every fault, after those that name its module.
-ALWAYS = ("test_recipe.py", "test_whole_designs.py", "test_formats.py")
+PYTEST = [sys.executable, "-m", "pytest", "-q", "-n", "2", "-m", "not alone", "-p", "no:cacheprovider"]
 
 SWAPS: dict[type[ast.AST], str] = {
     ast.Add: "-", ast.Sub: "+", ast.Mult: "/", ast.Div: "*",
@@ -48,10 +51,30 @@ class Fault:
         return source[: self.start] + self.text + source[self.end :]
 
     def told(self, source: str) -> str:
-        line = source.count("\n", 0, self.start) + 1
+        line = row_of(source, self.start)
         was = source.splitlines()[line - 1].strip()
         now = self.applied(source).splitlines()[line - 1].strip()
         return f"{self.module.relative_to(ROOT)}:{line}\n    - {was}\n    + {now}"
+
+
+def row_of(source: str, place: int) -> int:
+    """The line, from 1, of an offset into a source."""
+    return source.count("\n", 0, place) + 1
+
+
+def rows_that_run(source: str, row: int) -> range:
+    """Lines of which one runs whenever something on a line does: its statement's as far as it.
+
+    What a function's arguments are by default runs with any line of it.
+    """
+    around = [
+        node
+        for node in ast.walk(ast.parse(source))
+        if isinstance(node, ast.stmt) and node.lineno <= row <= (node.end_lineno or 0)
+    ]
+    inner = around[-1]  # `walk` goes from outer to inner ones
+    whole = isinstance(inner, ast.FunctionDef)
+    return range(inner.lineno, (inner.end_lineno or row if whole else row) + 1)
 
 
 def faults_of(module: Path) -> Iterator[Fault]:
@@ -104,34 +127,57 @@ def faults_of(module: Path) -> Iterator[Fault]:
             yield Fault(module, at(node), at(node.operand), " ")
 
 
-def noticed(fault: Fault, copy: Path) -> bool:
-    """Whether a test fails with the fault in the copy."""
-    target = copy / fault.module.relative_to(ROOT)
-    source = target.read_text()
-    tests = copy / "tests" / "core"
-    word = re.compile(rf"\b{fault.module.stem}\b")
-    every = [path.name for path in sorted(tests.glob("test_*.py"))]
-    named = [name for name in every if word.search((tests / name).read_text()) or fault.module.stem in name]
-    first = list(dict.fromkeys([*named, *ALWAYS]))
-    try:
-        target.write_text(fault.applied(source))
-        return _fails(copy, first) or _fails(copy, [name for name in every if name not in first])
-    finally:
-        target.write_text(source)
+@dataclass(frozen=True)
+class Suite:
+    """The tests of the core in a copy of the last commit: how long each takes, and which lines it runs."""
 
+    copy: Path
+    seconds: dict[str, float]
+    runs: CoverageData
 
-def _fails(copy: Path, files: list[str]) -> bool:
-    """Whether one of some files of tests fails, or takes so long that somebody would look why."""
-    command = [sys.executable, "-m", "pytest", "-q", "-x", "-n", "2", "-p", "no:cacheprovider"]
-    command += ["--hypothesis-profile", "failing"]
-    command += [str(copy / "tests" / "core" / name) for name in files]
-    try:
-        return (
-            bool(files)
-            and subprocess.run(command, cwd=copy, capture_output=True, timeout=1200).returncode != 0
+    @classmethod
+    def of(cls, copy: Path) -> Suite:
+        """The tests, run once without any fault and seen to pass."""
+        record = copy / "coverage"
+        done = subprocess.run(
+            [*PYTEST, "--durations=0", "-vv", "--cov=perigram/core", "--cov-context=test", "--cov-report="]
+            + [str(copy / "tests" / name) for name in ("core", "foreign")],
+            cwd=copy,
+            env=os.environ | {"COVERAGE_FILE": str(record)},
+            capture_output=True,
+            text=True,
+            check=False,
         )
-    except subprocess.TimeoutExpired:
-        return True
+        if done.returncode:
+            sys.exit(f"The tests fail without any fault, so nothing could be told from it:\n{done.stdout}")
+        seconds = {
+            test: float(time) for time, test in re.findall(r"^(\S+)s call +(.+)$", done.stdout, re.MULTILINE)
+        }
+        runs = CoverageData(str(record))
+        runs.read()
+        return cls(copy, seconds, runs)
+
+    def notices(self, fault: Fault) -> bool:
+        """Whether a test that runs its line fails with a fault, the quickest first, or takes far too long."""
+        target = self.copy / fault.module.relative_to(ROOT)
+        source = target.read_text()
+        by_row = self.runs.contexts_by_lineno(str(target))
+        rows = rows_that_run(source, row_of(source, fault.start))
+        tests = {context.partition("|")[0] for row in rows for context in by_row.get(row, [])} - {""}
+        # What runs as a module is read is behind any test.
+        chosen = sorted(tests or self.seconds, key=lambda test: self.seconds.get(test, 0.0))
+        listed = self.copy / "tests.txt"
+        listed.write_text("\n".join(chosen))
+        limit = 60 + 3 * sum(self.seconds.get(test, 0.0) for test in chosen)
+        try:
+            target.write_text(fault.applied(source))
+            return subprocess.run(
+                [*PYTEST, "-x", f"@{listed}"], cwd=self.copy, capture_output=True, timeout=limit, check=False
+            ).returncode not in (0, 5)
+        except subprocess.TimeoutExpired:
+            return True
+        finally:
+            target.write_text(source)
 
 
 def main() -> None:
@@ -149,11 +195,11 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         copy = Path(folder) / "copy"
         subprocess.run(["git", "clone", "-q", str(ROOT), str(copy)], check=True)
-        (copy / "web/node_modules").symlink_to(ROOT / "web/node_modules")
-        if _fails(copy, [path.name for path in (copy / "tests/core").glob("test_*.py")]):
-            sys.exit("The tests fail without any fault, so nothing could be told from it.")
+        for modules_of in ("web", "tests/foreign"):
+            (copy / modules_of / "node_modules").symlink_to(ROOT / modules_of / "node_modules")
+        suite = Suite.of(copy)
         for fault in chosen:
-            seen = noticed(fault, copy)
+            seen = suite.notices(fault)
             found += seen
             print("noticed  " if seen else "UNNOTICED", fault.told(fault.module.read_text()), flush=True)
     print(f"{found} of {len(chosen)} faults noticed, of {len(faults)} there could be")

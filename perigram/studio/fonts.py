@@ -11,8 +11,8 @@ from perigram.core.lettering.fontfile import FontFile, read_font_file
 from perigram.core.lettering.fonts import Font
 from perigram.library import font_catalogue, fonts_with, open_font, own_font_id
 from perigram.studio import heavy
+from perigram.studio.lettering_schemas import FontOut
 from perigram.studio.models import FontUpload
-from perigram.studio.schemas import FontOut
 
 #: Fonts a shop may keep.
 MOST_FONTS = 400

@@ -17,7 +17,7 @@ from perigram.core.recipe.design import Design
 from perigram.core.recipe.evaluate import Proof
 from perigram.core.recipe.letterforms import features, forms
 from perigram.core.recipe.lines.letter import Letter
-from perigram.studio import fonts, schemas, services
+from perigram.studio import fonts, lettering_schemas, schemas, services
 from perigram.studio.bench_api import drawn
 
 router = Router()
@@ -26,12 +26,12 @@ router = Router()
 _MOST_PREVIEWS, _MOST_GLYPHS = 60, 240
 
 
-@router.get("/fonts", response=list[schemas.FontOut])
+@router.get("/fonts", response=list[lettering_schemas.FontOut])
 def all_fonts(request: HttpRequest) -> Any:
     return fonts.fonts_of(request.user)
 
 
-@router.post("/fonts", response=schemas.FontOut)
+@router.post("/fonts", response=lettering_schemas.FontOut)
 def bring_in_font(request: HttpRequest, file: File[UploadedFile]) -> Any:
     """Keep a font file, once it has proved usable."""
     called = (file.name or "The file")[:120]
@@ -45,7 +45,7 @@ def remove_font(request: HttpRequest, font_id: str) -> Any:
     return Status(204, None)
 
 
-@router.get("/font-previews", response=list[schemas.FontPreview])
+@router.get("/font-previews", response=list[lettering_schemas.FontPreview])
 def font_previews(request: HttpRequest, text: str, font: Query[list[str]]) -> Any:
     """The words in each of the fonts, at one cap height."""
     words = text.strip()[:40] or "Abc"
@@ -64,15 +64,15 @@ def block(request: HttpRequest, body: schemas.BlockIn) -> Any:
     return {"design": design, "line": None}
 
 
-@router.post("/letters/forms", response=list[schemas.FormOut])
-def letter_forms(request: HttpRequest, body: schemas.LetterIn) -> Any:
+@router.post("/letters/forms", response=list[lettering_schemas.FormOut])
+def letter_forms(request: HttpRequest, body: lettering_schemas.LetterIn) -> Any:
     """The forms a letter can take: as the font sets it, and its alternates."""
     sources = services.ShopSources(request.user)
     found = forms(_lettering(body), body.row, body.at, sources)
     return [{"code": form.code, "name": form.name, **drawn(form.region)} for form in found]
 
 
-@router.post("/letters/features", response=list[schemas.FeatureOut])
+@router.post("/letters/features", response=list[lettering_schemas.FeatureOut])
 def line_features(request: HttpRequest, body: schemas.LineIn) -> Any:
     """The features of a line's font, each with the words as switching it over would set them."""
     found = features(_lettering(body), services.ShopSources(request.user))
@@ -89,7 +89,7 @@ def line_features(request: HttpRequest, body: schemas.LineIn) -> Any:
     ]
 
 
-@router.get("/fonts/{font_id}/glyphs", response=list[schemas.GlyphGroup])
+@router.get("/fonts/{font_id}/glyphs", response=list[lettering_schemas.GlyphGroup])
 def glyphs(request: HttpRequest, font_id: str) -> Any:
     """The characters of a font, in groups, to choose from by looking."""
     return _palette(fonts.find_font(request.user, font_id))

@@ -72,7 +72,7 @@ class FontUpload(models.Model):
     font_id = models.CharField(max_length=40)
     name = models.CharField(max_length=120)
     data = models.BinaryField()
-    #: what it says about itself: see `schemas.FontOut`
+    #: what it says about itself: see `lettering_schemas.FontOut`
     about = models.JSONField()
     #: every character it has, so that fonts with a missing one are found without opening any
     covers = models.TextField(default="")

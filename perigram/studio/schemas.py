@@ -226,38 +226,11 @@ class PictureOut(Schema):
     notes: list[str]
 
 
-class AxisOut(Schema):
-    tag: str
-    name: str
-    low: float
-    default: float
-    high: float
-
-
-class FontOut(Schema):
-    id: str
-    name: str
-    tags: list[str]
-    #: brought in by the shop; what follows is known of such fonts
-    own: bool = False
-    kind: str = ""
-    embedding: str = ""
-    licence: str = ""
-    characters: int = 0
-    #: group of characters -> how many of how many it has
-    coverage: dict[str, tuple[int, int]] = {}
-    axes: list[AxisOut] = []
-
-
 class Drawn(Schema):
     """Something drawn, with its box in mm."""
 
     d: str
     box: tuple[float, float, float, float] | None
-
-
-class FontPreview(Drawn):
-    id: str
 
 
 class PartOut(Drawn):
@@ -301,32 +274,6 @@ class ScaleIn(Schema):
     measures: Measures = "kept"
 
 
-class FormOut(Drawn):
-    """A form of a letter; no code for the plain one."""
-
-    code: str | None
-    name: str
-
-
-class FeatureOut(Drawn):
-    """A feature of the font, and the words as they would be with it switched over."""
-
-    tag: str
-    name: str
-    on: bool
-    changes: bool
-
-
-class GlyphOut(Drawn):
-    text: str
-    name: str
-
-
-class GlyphGroup(Schema):
-    name: str
-    glyphs: list[GlyphOut]
-
-
 class HabitsOut(Schema):
     unit: Literal["mm", "in"]
     fonts: list[str]
@@ -361,11 +308,6 @@ class BlockIn(LineIn):
     fit: Fit
     align: Align
     gives: Even
-
-
-class LetterIn(LineIn):
-    row: int
-    at: int
 
 
 class SlotOut(Schema):

@@ -1,18 +1,47 @@
-"""Dashed paths cut into their dashes."""
+"""The pen a shape is stroked with, and dashed paths cut into their dashes."""
 
 from __future__ import annotations
 
+from typing import Literal, cast
+
 import numpy as np
 
-from perigram.core.art.outlines import Outlines
+from perigram.core.art.outlines import Outlines, length
+from perigram.core.art.styles import Style
 from perigram.core.errors import PictureError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.stroke import Pen
 
 #: Steps a curve is measured in; its length is then off by about a millionth.
 _STEPS = 64
 #: Dashes of one drawing that are cut one by one.
 MOST_DASHES = 5_000
+
+
+def pen_of(style: Style, width: float) -> Pen:
+    """The pen of a style (SVG 2, section 13.5); what is no cap, join or limit is as if unsaid."""
+    try:
+        limit = max(1.0, float(style["stroke-miterlimit"]))
+    except ValueError:
+        limit = 4.0
+    cap = style["stroke-linecap"] if style["stroke-linecap"] in ("round", "square") else "butt"
+    join = style["stroke-linejoin"] if style["stroke-linejoin"] in ("round", "bevel") else "miter"
+    return Pen(
+        width,
+        cast(Literal["butt", "round", "square"], cap),
+        cast(Literal["miter", "round", "bevel"], join),
+        limit,
+    )
+
+
+def dashes_of(style: Style, size: tuple[float, float]) -> Floats | None:
+    """The lengths of dashes and gaps within a viewport of a size; None for an unbroken line."""
+    words = style["stroke-dasharray"].replace(",", " ").split()
+    if words in ([], ["none"]):
+        return None
+    lengths = np.array([length(word, (sum(v * v for v in size) / 2.0) ** 0.5) for word in words])
+    return lengths if (lengths >= 0.0).all() and lengths.sum() > 0.0 else None
 
 
 def dashed(outlines: Outlines, pattern: Floats, offset: float, most: int = MOST_DASHES) -> Outlines:

@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 
 from perigram.core.art.outlines import Outlines, mapped_each
-from perigram.core.art.scene import LIGHT, Area, Painted
+from perigram.core.art.painted import LIGHT, Area, Painted
 from perigram.core.errors import GeometryError, PictureError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints

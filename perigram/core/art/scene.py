@@ -6,62 +6,22 @@ transforms, clip paths. What cannot be cut is named in notes.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from typing import Literal, cast
 from xml.etree.ElementTree import Element
 
 import numpy as np
 
-from perigram.core.art.dashes import MOST_DASHES, dashed
+from perigram.core.art.dashes import MOST_DASHES, dashed, dashes_of, pen_of
 from perigram.core.art.frames import fitted, scale, times, under, view_box
 from perigram.core.art.outlines import SHAPES, Outlines, drawn, length
+from perigram.core.art.painted import DARK, LIGHT, Area, Painted, box_area, in_white
 from perigram.core.art.styles import INITIAL, Style, Styles, colour_of, local, number, shade_of
 from perigram.core.geometry.bezier import Floats
-from perigram.core.geometry.stroke import Pen
 
 _HREF = ("href", "{http://www.w3.org/1999/xlink}href")
 _FRAME = ("x", "y", "width", "height")
-#: Of a mask, what is no lighter hides, and what is at least as light lets through.
-DARK, LIGHT = 0.1, 0.7
 _CONTAINERS = {"svg", "g", "a", "switch", "use", "symbol"}
-
-
-@dataclass(frozen=True, eq=False)
-class Area:
-    """What a clip path or a mask lets through.
-
-    Attributes:
-        shapes: of a clip path, in px, each with its rule and clips of its own.
-        painted: of a mask, from bottom to top: what is light lets through, what is dark hides.
-    """
-
-    shapes: Sequence[tuple[Outlines, str, tuple[Area, ...]]]
-    painted: Sequence[Painted] = ()
-
-
-@dataclass(frozen=True, eq=False)
-class Painted:
-    """One painted shape.
-
-    Attributes:
-        name: its id, or what it is.
-        outlines: in its own units.
-        matrix: (2, 3) from those to px.
-        fill, stroke: how light each looks on white paper; None where there is none.
-        rule: the fill rule.
-        pen: how it is stroked, in its own units.
-        clips: areas it only shows within.
-    """
-
-    name: str
-    outlines: Outlines
-    matrix: Floats
-    fill: float | None
-    stroke: float | None
-    rule: str
-    pen: Pen
-    clips: tuple[Area, ...]
 
 
 @dataclass(frozen=True)
@@ -104,7 +64,7 @@ class Scene:
         matrix = fitted(root, view, *size) if view else np.eye(2, 3)
         clips: tuple[Area, ...] = ()
         if wide and tall and self._styles.of(root, INITIAL)["overflow"] not in ("visible", "auto"):
-            clips = (_box_area(np.eye(2, 3), 0.0, 0.0, wide, tall),)
+            clips = (box_area(np.eye(2, 3), 0.0, 0.0, wide, tall),)
         inner = (view[2], view[3]) if view else size
         around = _Around(matrix, INITIAL, 1.0, inner, clips)
         style = self._styles.of(root, INITIAL)
@@ -182,56 +142,26 @@ class Scene:
             return
         if stroke is not None and style["vector-effect"] == "non-scaling-stroke":
             width /= max(scale(around.matrix), 1e-12)
-        rule = "evenodd" if style["fill-rule"] == "evenodd" else "nonzero"
-        try:
-            limit = max(1.0, float(style["stroke-miterlimit"]))
-        except ValueError:
-            limit = 4.0
-        cap = style["stroke-linecap"] if style["stroke-linecap"] in ("round", "square") else "butt"
-        join = style["stroke-linejoin"] if style["stroke-linejoin"] in ("round", "bevel") else "miter"
-        pen = Pen(
-            width,
-            cast(Literal["butt", "round", "square"], cap),
-            cast(Literal["miter", "round", "bevel"], join),
-            limit,
-        )
-        dashes = self._dashes(style, around.size) if stroke is not None else None
-        if dashes is not None:
-            broken = dashed(outlines, dashes, length(style["stroke-dashoffset"], 0.0), self._dashes_left)
-            self._dashes_left -= len(broken.closed)
-            whole = Painted(
-                element.get("id") or local(element),
-                outlines,
-                around.matrix,
-                fill,
-                None,
-                rule,
-                pen,
-                around.clips,
-            )
-            if fill is not None:
-                yield whole
-            if len(broken.segments):
-                yield replace(whole, outlines=broken, fill=None, stroke=stroke)
-            return
-        yield Painted(
+        whole = Painted(
             element.get("id") or local(element),
             outlines,
             around.matrix,
             fill,
             stroke,
-            rule,
-            pen,
+            "evenodd" if style["fill-rule"] == "evenodd" else "nonzero",
+            pen_of(style, width),
             around.clips,
         )
-
-    def _dashes(self, style: Style, size: tuple[float, float]) -> Floats | None:
-        """The lengths of dashes and gaps; None for an unbroken line."""
-        words = style["stroke-dasharray"].replace(",", " ").split()
-        if words in ([], ["none"]):
-            return None
-        lengths = np.array([length(word, (sum(v * v for v in size) / 2.0) ** 0.5) for word in words])
-        return lengths if (lengths >= 0.0).all() and lengths.sum() > 0.0 else None
+        dashes = dashes_of(style, around.size) if stroke is not None else None
+        if dashes is None:
+            yield whole
+            return
+        broken = dashed(outlines, dashes, length(style["stroke-dashoffset"], 0.0), self._dashes_left)
+        self._dashes_left -= len(broken.closed)
+        if fill is not None:
+            yield replace(whole, stroke=None)
+        if len(broken.segments):
+            yield replace(whole, outlines=broken, fill=None)
 
     def _paint(self, text: str, style: Style, opacity: float) -> float | None:
         """How light a paint looks on white paper; None for what is not seen."""
@@ -306,7 +236,7 @@ class Scene:
         matrix = times(around.matrix, np.array([[1.0, 0.0, x], [0.0, 1.0, y]]))
         clips = around.clips
         if around.style["overflow"] not in ("visible", "auto"):
-            clips = (*clips, _box_area(matrix, 0.0, 0.0, width, height))
+            clips = (*clips, box_area(matrix, 0.0, 0.0, width, height))
         view = view_box(element)
         if view:
             matrix = times(matrix, fitted(element, view, width, height))
@@ -378,7 +308,7 @@ class Scene:
         painted = [one for child in source for one in self._drawn(child, inside)]
         self._path.pop()
         if inside.style["mask-type"] == "alpha":
-            painted = [_in_white(one) for one in painted]
+            painted = [in_white(one) for one in painted]
         shades = [shade for one in painted for shade in (one.fill, one.stroke) if shade is not None]
         if self.notes != before or self._gradients > soft or any(DARK < shade < LIGHT for shade in shades):
             return None
@@ -411,7 +341,7 @@ class Scene:
             length(value or usual, float(span[k % 2]))
             for k, (value, usual) in enumerate(zip(said, otherwise, strict=True))
         )
-        return _box_area(matrix, x, y, width, height)
+        return box_area(matrix, x, y, width, height)
 
     def _where_it_stands(self, element: Element) -> Style:
         """The style of what is referred to: it inherits from where it stands, not from where it is used."""
@@ -461,11 +391,6 @@ class Scene:
         return np.min(lows, axis=0), np.max(highs, axis=0)
 
 
-def _in_white(one: Painted) -> Painted:
-    """A shape with its paint made white where it has any."""
-    return replace(one, fill=None if one.fill is None else 1.0, stroke=None if one.stroke is None else 1.0)
-
-
 def _plain(text: str | None) -> str | None:
     return None if text is not None and text.strip().endswith("%") and text.strip() == "100%" else text
 
@@ -482,11 +407,3 @@ def _applies(element: Element) -> bool:
         return False
     languages = element.get("systemLanguage")
     return languages is None or any(one.strip().lower().startswith("en") for one in languages.split(","))
-
-
-def _box_area(matrix: Floats, x: float, y: float, width: float, height: float) -> Area:
-    corners = np.array([[x, y], [x + width, y], [x + width, y + height], [x, y + height]])
-    ends = np.roll(corners, -1, axis=0)
-    segments = np.stack([corners, corners, ends, ends], axis=1)
-    outlines = Outlines(segments, np.zeros(4, bool), np.array([0, 4]), np.ones(1, bool))
-    return Area([(outlines.mapped(matrix), "nonzero", ())])

@@ -20,7 +20,8 @@ from defusedxml.ElementTree import DefusedXMLParser
 
 from perigram.core.art.one_colour import ALIKE, as_one_colour
 from perigram.core.art.paint import covered, shape_pieces
-from perigram.core.art.scene import Painted, Scene
+from perigram.core.art.painted import Painted
+from perigram.core.art.scene import Scene
 from perigram.core.art.styles import local
 from perigram.core.errors import GeometryError, PictureError
 from perigram.core.geometry.overlay import weld
