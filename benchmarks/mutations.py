@@ -16,6 +16,7 @@ import ast
 import os
 import random
 import re
+import resource
 import subprocess
 import sys
 import tempfile
@@ -30,6 +31,9 @@ FOLDERS = ("geometry", "recipe", "formats")
 #: Functions that say what a value of a line starts at, and its range.
 VALUES = ("length", "ranged", "number", "angle", "percent", "slot")
 PYTEST = [sys.executable, "-m", "pytest", "-q", "-n", "2", "-m", "not alone", "-p", "no:cacheprovider"]
+PYTEST += ["--hypothesis-profile", "failing"]
+#: Bytes of address space a process of the tests may take with a fault.
+MOST_MEMORY = 6_000_000_000
 
 SWAPS: dict[type[ast.AST], str] = {
     ast.Add: "-", ast.Sub: "+", ast.Mult: "/", ast.Div: "*",
@@ -54,7 +58,7 @@ class Fault:
         line = row_of(source, self.start)
         was = source.splitlines()[line - 1].strip()
         now = self.applied(source).splitlines()[line - 1].strip()
-        return f"{self.module.relative_to(ROOT)}:{line}\n    - {was}\n    + {now}"
+        return f"{self.module.parent.name}/{self.module.name}:{line}\n    - {was}\n    + {now}"
 
 
 def row_of(source: str, place: int) -> int:
@@ -78,7 +82,7 @@ def rows_that_run(source: str, row: int) -> range:
 
 
 def faults_of(module: Path) -> Iterator[Fault]:
-    """Operators turned round, conditions negated, figures made half as large again.
+    """Operators turned round, conditions negated, figures made half as large again and counts one more.
 
     A module's constants are made ten times as large: half as much again would be another choice.
     """
@@ -117,12 +121,10 @@ def faults_of(module: Path) -> Iterator[Fault]:
         elif isinstance(node, ast.Compare) and len(node.ops) == 1 and type(node.ops[0]) in SWAPS:
             yield from between(node.left, node.comparators[0], SWAPS[type(node.ops[0])])
         elif isinstance(node, ast.Constant) and type(node.value) in (int, float) and node.value not in (0, 1):
-            yield Fault(
-                module,
-                at(node),
-                at(node, end=True),
-                repr(node.value * (10 if id(node) in constants else 3 / 2)),
-            )
+            other = node.value + 1 if isinstance(node.value, int) else node.value * 3 / 2
+            if id(node) in constants:
+                other = node.value * 10
+            yield Fault(module, at(node), at(node, end=True), repr(other))
         elif isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.Not | ast.Invert):
             yield Fault(module, at(node), at(node.operand), " ")
 
@@ -159,9 +161,8 @@ class Suite:
 
     def notices(self, fault: Fault) -> bool:
         """Whether a test that runs its line fails with a fault, the quickest first, or takes far too long."""
-        target = self.copy / fault.module.relative_to(ROOT)
-        source = target.read_text()
-        by_row = self.runs.contexts_by_lineno(str(target))
+        source = fault.module.read_text()
+        by_row = self.runs.contexts_by_lineno(str(fault.module))
         rows = rows_that_run(source, row_of(source, fault.start))
         tests = {context.partition("|")[0] for row in rows for context in by_row.get(row, [])} - {""}
         # What runs as a module is read is behind any test.
@@ -170,14 +171,14 @@ class Suite:
         listed.write_text("\n".join(chosen))
         limit = 60 + 3 * sum(self.seconds.get(test, 0.0) for test in chosen)
         try:
-            target.write_text(fault.applied(source))
+            fault.module.write_text(fault.applied(source))
             return subprocess.run(
                 [*PYTEST, "-x", f"@{listed}"], cwd=self.copy, capture_output=True, timeout=limit, check=False
             ).returncode not in (0, 5)
         except subprocess.TimeoutExpired:
             return True
         finally:
-            target.write_text(source)
+            fault.module.write_text(source)
 
 
 def main() -> None:
@@ -186,17 +187,18 @@ def main() -> None:
     parser.add_argument("seed", type=int, nargs="?", default=1)
     parser.add_argument("--folders", nargs="+", default=list(FOLDERS), help="of perigram/core")
     options = parser.parse_args()
-    modules = [
-        path for name in options.folders for path in sorted((ROOT / "perigram/core" / name).rglob("*.py"))
-    ]
-    faults = [fault for module in modules for fault in faults_of(module)]
-    chosen = random.Random(options.seed).sample(faults, options.count)
+    resource.setrlimit(resource.RLIMIT_AS, (MOST_MEMORY, MOST_MEMORY))
     found = 0
     with tempfile.TemporaryDirectory() as folder:
-        copy = Path(folder) / "copy"
+        copy = Path(folder).resolve() / "copy"
         subprocess.run(["git", "clone", "-q", str(ROOT), str(copy)], check=True)
-        for modules_of in ("web", "tests/foreign"):
-            (copy / modules_of / "node_modules").symlink_to(ROOT / modules_of / "node_modules")
+        for part in ("web", "tests/foreign"):
+            (copy / part / "node_modules").symlink_to(ROOT / part / "node_modules")
+        places = [copy / "perigram/core" / name for name in options.folders]
+        faults = [
+            fault for place in places for path in sorted(place.rglob("*.py")) for fault in faults_of(path)
+        ]
+        chosen = random.Random(options.seed).sample(faults, options.count)
         suite = Suite.of(copy)
         for fault in chosen:
             seen = suite.notices(fault)
