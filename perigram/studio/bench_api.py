@@ -158,10 +158,10 @@ def anchor(request: HttpRequest, body: schemas.AnchorIn) -> Any:
 def scale(request: HttpRequest, body: schemas.ScaleIn) -> Any:
     """The whole design as wide or as tall as asked for."""
 
-    def box_of(design: Design) -> Box | None:
-        return services.prove(request.user, design, "drawn").bounds
+    def proof_of(design: Design) -> Proof:
+        return services.prove(request.user, design, "drawn")
 
-    return {"design": scale_to(body.design, body.side, body.size, body.measures, box_of), "line": None}
+    return {"design": scale_to(body.design, body.side, body.size, body.measures, proof_of), "line": None}
 
 
 @router.get("/figures", response=list[schemas.CurveOut])

@@ -15,6 +15,7 @@ from perigram.core.art import shapes
 from perigram.core.combine.bridges import bridged, islands, strips_for
 from perigram.core.combine.joining import close_gaps
 from perigram.core.combine.let_in import room_of
+from perigram.core.errors import PerigramError
 from perigram.core.geometry import Region
 from perigram.core.geometry.measure import area, bounds, length
 from perigram.core.geometry.overlay import cut_away, weld
@@ -524,24 +525,42 @@ def test_what_is_not_cut_leaves_its_ply_and_comes_back() -> None:
     assert list(plies_of(gone).values()) == [["l1/letters"], ["l2/shape"]]
 
 
+def drawn_proof(one: Design) -> Any:
+    return evaluate(one, DesignSources(one), care="drawn")
+
+
 @pytest.mark.parametrize("name", ["weekend-shirt", "boathouse-sign", "hull-decal", "crew-tee"])
 def test_a_design_is_as_wide_as_asked_and_keeps_or_scales_its_measures(name: str) -> None:
     design = load_design(ROOT / "demo" / f"{name}.perigram.json")
 
-    def box_of(one: Design) -> Any:
-        return evaluate(one, DesignSources(one), care="drawn").bounds
-
     for measures in ("kept", "scaled"):
-        made_ = scale_to(design, "width", 317.5, measures, box_of)
-        x0, y0, x1, y1 = box_of(made_)
+        made_ = scale_to(design, "width", 317.5, measures, drawn_proof)
+        x0, y0, x1, y1 = drawn_proof(made_).bounds
         assert x1 - x0 == pytest.approx(317.5, abs=0.006)
-        a0, b0, a1, b1 = box_of(design)
+        a0, b0, a1, b1 = drawn_proof(design).bounds
         if measures == "scaled":
             assert (y1 - y0) / (x1 - x0) == pytest.approx((b1 - b0) / (a1 - a0), rel=2e-3)
         for before, after in zip(design.recipe, made_.recipe, strict=True):
             for value in ("clearance", "distance", "inner", "outer", "apart"):
                 if hasattr(before, value) and measures == "kept" and before.kind != "repeat":
                     assert getattr(after, value) == getattr(before, value)
+
+
+@pytest.mark.parametrize(
+    ("name", "size", "measures", "says"),
+    [
+        ("weekend-shirt", 5.0, "kept", r"Line 1 stops at 5 mm: .* do not fit a row .* Ask for more\."),
+        ("weekend-shirt", 3000.0, "scaled", r"Line 4 stops at 3000 mm: Distance can be .* Ask for less\."),
+        ("boathouse-sign", 9000.0, "kept", r"Line 3 stops at 9000 mm: Size of each row .* Ask for less\."),
+        ("hull-decal", 0.5, "scaled", r"A design can be 1 to 20,000 mm wide, not 0\.5 mm\."),
+    ],
+)
+def test_a_size_that_a_line_cannot_have_is_refused_by_that_line(
+    name: str, size: float, measures: Any, says: str
+) -> None:
+    design = load_design(ROOT / "demo" / f"{name}.perigram.json")
+    with pytest.raises(PerigramError, match=says):
+        scale_to(design, "width", size, measures, drawn_proof)
 
 
 # -- chains of them all, against a second clipper

@@ -8,8 +8,8 @@ from typing import Any, Literal
 from pydantic import BaseModel
 
 from perigram.core.errors import PerigramError
-from perigram.core.geometry.measure import Box
 from perigram.core.recipe.design import Design
+from perigram.core.recipe.evaluate import Proof
 from perigram.core.recipe.kinds import Side
 from perigram.core.recipe.values import Gap
 
@@ -23,7 +23,7 @@ _DECIMALS = 4
 
 
 def scale_to(
-    design: Design, side: Side, size: float, measures: Measures, box_of: Callable[[Design], Box | None]
+    design: Design, side: Side, size: float, measures: Measures, proof_of: Callable[[Design], Proof]
 ) -> Design:
     """The design as wide or as tall as asked for when it is finished, all else in proportion.
 
@@ -31,30 +31,40 @@ def scale_to(
 
     Args:
         size: in mm.
-        box_of: the box of all plies of a design.
 
     Raises:
-        PerigramError: where there is nothing to scale, or no ratio makes it so large.
+        PerigramError: where there is nothing to scale, a line cannot be made so large or so small, or no
+            ratio makes it of that size.
     """
-    ratio, axis = 1.0, 0 if side == "width" else 1
+    axis = 0 if side == "width" else 1
 
-    def extent(one: Design) -> float:
-        box = box_of(one)
+    def extent(proof: Proof) -> float:
+        box = proof.bounds
         return box[axis + 2] - box[axis] if box else 0.0
 
-    now = extent(design)
+    proof = proof_of(design)
+    at_first = now = extent(proof)
     if not now > 0.0:
         raise PerigramError("There is nothing to scale yet: no ply has anything on it.")
     if not 1.0 <= size <= 20_000.0:
         raise PerigramError(
             f"A design can be 1 to 20,000 mm {'wide' if axis == 0 else 'tall'}, not {size:g} mm."
         )
+    stopped_before = _stopped(proof).keys()
     # The first try goes by proportion, every other by the line through the last two.
     tries = [(1.0, now)]
     ratio = size / now
     for _ in range(_ROUNDS):
         made = scaled(design, ratio, measures)
-        now = extent(made)
+        proof = proof_of(made)
+        stopped = _stopped(proof)
+        for number, line in enumerate(made.recipe, 1):
+            if line.id in stopped.keys() - stopped_before:
+                other = "more" if size < at_first else "less"
+                raise PerigramError(
+                    f"Line {number} stops at {size:g} mm: {stopped[line.id]} Ask for {other}."
+                )
+        now = extent(proof)
         if abs(now - size) <= _NEAR:
             return made
         (before, was), tries = tries[-1], [*tries, (ratio, now)]
@@ -62,9 +72,18 @@ def scale_to(
         ratio = min(
             max(ratio + (size - now) / slope if slope > 0.0 else ratio * size / max(now, 1e-9), 1e-3), 1e3
         )
-    raise PerigramError(
-        f"Its clear lines and gaps alone leave no room for {size:g} mm. Let them scale too, or ask for more."
-    )
+    if measures == "kept" and size < at_first:
+        raise PerigramError(
+            f"Its clear lines and gaps alone leave no room for {size:g} mm. "
+            "Let them scale too, or ask for more."
+        )
+    nearest = min((extent for _, extent in tries), key=lambda one: abs(one - size))
+    raise PerigramError(f"It comes to {nearest:.2f} mm at best, not {size:g} mm. Ask for another size.")
+
+
+def _stopped(proof: Proof) -> dict[str, str]:
+    """Lines that could not be carried out, and why."""
+    return {one.line: one.text for one in reversed(proof.findings) if one.line and one.level == "stop"}
 
 
 def scaled(design: Design, ratio: float, measures: Measures) -> Design:
