@@ -442,6 +442,27 @@ def test_the_edge_of_a_disc_is_a_circle(side: str, letters: str) -> None:
     assert farthest_apart(moved, circle) < 0.02
 
 
+@pytest.mark.parametrize("fills", [20.0, 75.0])
+def test_words_spread_over_a_share_of_their_curve(fills: float) -> None:
+    words_line = {**WORDS, "rows": [{"text": "REGATTA"}]}
+    disc_line = {"id": "l0", "kind": "shape", "figure": "oval", "width": 240.0, "height": 240.0}
+    bend = {"id": "l2", "kind": "bend", "of": ["l1/letters"], "fills": fills}
+    straight = proof_of(
+        words_line, {**bend, "curve": "own", "points": [[-200.0, 0.0], [0.0, 0.0], [200.0, 0.0]]}
+    )
+    x0, _, x1, _ = fine(straight.results[-1].region).bounds
+    assert x1 - x0 == pytest.approx(400.0 * fills / 100.0, abs=0.02)
+    circle = proof_of(words_line, {**bend, "curve": "circle", "diameter": 300.0})
+    edge = proof_of(disc_line, words_line, {**bend, "curve": "edge", "edge": "l0/shape", "away": 8.0})
+    x0, _, x1, _ = fine(circle.results[0].region).bounds
+    top = circle.results[0].made.levels[0]
+    for proof, centre in ((circle, ((x0 + x1) / 2.0, top + 150.0)), (edge, (0.0, 0.0))):
+        x, y = (shapely.get_coordinates(fine(proof.results[-1].region)) - centre).T
+        # Twelve o'clock, where the words have their middle, is straight up.
+        turns = np.arctan2(x, -y)
+        assert np.ptp(turns) == pytest.approx(2.0 * np.pi * fills / 100.0, abs=1e-3)
+
+
 def test_words_follow_an_edge_at_their_distance_and_round_its_corners() -> None:
     line = {"id": "l2", "kind": "bend", "of": ["l1/letters"], **EDGE, "away": 6.0}
     proof = proof_of(HEART, {**WORDS, "rows": [{"text": "HATHLINE"}]}, line)
