@@ -2,17 +2,19 @@
 
 `python -m benchmarks.mutations COUNT SEED` takes that many faults at random from `core/geometry`,
 `core/recipe` and `core/formats` (others by `--folders`), each in a copy of the last commit. All tests of the
-core and of foreign designs run once without a fault, which takes a quarter of an hour and tells which of them
-run which lines; then those that run a fault's line, the quickest first, until one fails. What goes unnoticed
-is printed as a change of a line: some of it changes nothing (a bound that is never met, a guess that is made
-good later), which a person has to say. What a value of a line starts at and ranges over is a choice, and is
-left alone.
+core and of foreign designs run once without a fault, which takes some ten minutes and tells which of them run
+which lines; then those that run a fault's line, the quickest first, until one fails or the next would go
+beyond `--seconds` in all. What goes unnoticed is printed as a change of a line: some of it changes nothing (a
+bound that is never met, a guess that is made good later), which a person has to say. What a value of a line
+starts at and ranges over is a choice, and is left alone. `--keep FOLDER` keeps the copy and what was told of
+its tests there, for another run.
 """
 
 from __future__ import annotations
 
 import argparse
 import ast
+import json
 import os
 import random
 import re
@@ -22,6 +24,7 @@ import sys
 import tempfile
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import accumulate
 from pathlib import Path
 
 from coverage import CoverageData
@@ -140,33 +143,25 @@ class Suite:
     @classmethod
     def of(cls, copy: Path) -> Suite:
         """The tests, run once without any fault and seen to pass."""
-        record = copy / "coverage"
-        done = subprocess.run(
-            [*PYTEST, "--durations=0", "-vv", "--cov=perigram/core", "--cov-context=test", "--cov-report="]
-            + [str(copy / "tests" / name) for name in ("core", "foreign")],
-            cwd=copy,
-            env=os.environ | {"COVERAGE_FILE": str(record)},
-            capture_output=True,
-            text=True,
-            check=False,
-        )
-        if done.returncode:
-            sys.exit(f"The tests fail without any fault, so nothing could be told from it:\n{done.stdout}")
-        seconds = {
-            test: float(time) for time, test in re.findall(r"^(\S+)s call +(.+)$", done.stdout, re.MULTILINE)
-        }
+        record, times = copy / "coverage", copy / "times.json"
+        if not times.exists():
+            times.write_text(json.dumps(_timed(copy, record)))
         runs = CoverageData(str(record))
         runs.read()
-        return cls(copy, seconds, runs)
+        return cls(copy, json.loads(times.read_text()), runs)
 
-    def notices(self, fault: Fault) -> bool:
-        """Whether a test that runs its line fails with a fault, the quickest first, or takes far too long."""
+    def notices(self, fault: Fault, most: float) -> bool:
+        """Whether one of the quickest tests that run its line, of `most` seconds in all, fails with a fault
+        or takes far too long.
+        """
         source = fault.module.read_text()
         by_row = self.runs.contexts_by_lineno(str(fault.module))
         rows = rows_that_run(source, row_of(source, fault.start))
         tests = {context.partition("|")[0] for row in rows for context in by_row.get(row, [])} - {""}
         # What runs as a module is read is behind any test.
         chosen = sorted(tests or self.seconds, key=lambda test: self.seconds.get(test, 0.0))
+        spent = accumulate(self.seconds.get(test, 0.0) for test in chosen)
+        chosen = [test for test, so_far in zip(chosen, spent, strict=True) if so_far <= most]
         listed = self.copy / "tests.txt"
         listed.write_text("\n".join(chosen))
         limit = 60 + 3 * sum(self.seconds.get(test, 0.0) for test in chosen)
@@ -181,30 +176,58 @@ class Suite:
             fault.module.write_text(source)
 
 
+def _timed(copy: Path, record: Path) -> dict[str, float]:
+    """The seconds each test takes without a fault; which lines it runs goes into the record."""
+    done = subprocess.run(
+        [*PYTEST, "--durations=0", "-vv", "--cov=perigram/core", "--cov-context=test", "--cov-report="]
+        + [str(copy / "tests" / name) for name in ("core", "foreign")],
+        cwd=copy,
+        env=os.environ | {"COVERAGE_FILE": str(record)},
+        capture_output=True,
+        text=True,
+        check=False,
+    )
+    if done.returncode:
+        sys.exit(f"The tests fail without any fault, so nothing could be told from it:\n{done.stdout}")
+    of_each = re.findall(r"^(\S+)s call +(.+)$", done.stdout, re.MULTILINE)
+    return {test: float(time) for time, test in of_each}
+
+
+def _copied(folder: Path) -> Path:
+    """The last commit in a folder of its own, which may be there from another run."""
+    commit = subprocess.run(
+        ["git", "rev-parse", "HEAD"], cwd=ROOT, capture_output=True, text=True, check=True
+    ).stdout.strip()
+    copy = folder.resolve() / commit
+    if not copy.exists():
+        subprocess.run(["git", "clone", "-q", str(ROOT), str(copy)], check=True)
+        for part in ("web", "tests/foreign"):
+            (copy / part / "node_modules").symlink_to(ROOT / part / "node_modules")
+    return copy
+
+
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0] if __doc__ else "")
     parser.add_argument("count", type=int, nargs="?", default=20)
     parser.add_argument("seed", type=int, nargs="?", default=1)
     parser.add_argument("--folders", nargs="+", default=list(FOLDERS), help="of perigram/core")
+    parser.add_argument("--seconds", type=float, default=200.0, help="of tests to a fault")
+    parser.add_argument("--keep", type=Path, help="a folder for the copy")
     options = parser.parse_args()
     resource.setrlimit(resource.RLIMIT_AS, (MOST_MEMORY, MOST_MEMORY))
     found = 0
     with tempfile.TemporaryDirectory() as folder:
-        copy = Path(folder).resolve() / "copy"
-        subprocess.run(["git", "clone", "-q", str(ROOT), str(copy)], check=True)
-        for part in ("web", "tests/foreign"):
-            (copy / part / "node_modules").symlink_to(ROOT / part / "node_modules")
+        copy = _copied(options.keep or Path(folder))
         places = [copy / "perigram/core" / name for name in options.folders]
         faults = [
             fault for place in places for path in sorted(place.rglob("*.py")) for fault in faults_of(path)
         ]
-        chosen = random.Random(options.seed).sample(faults, options.count)
         suite = Suite.of(copy)
-        for fault in chosen:
-            seen = suite.notices(fault)
+        for fault in random.Random(options.seed).sample(faults, options.count):
+            seen = suite.notices(fault, options.seconds)
             found += seen
             print("noticed  " if seen else "UNNOTICED", fault.told(fault.module.read_text()), flush=True)
-    print(f"{found} of {len(chosen)} faults noticed, of {len(faults)} there could be")
+    print(f"{found} of {options.count} faults noticed, of {len(faults)} there could be")
 
 
 if __name__ == "__main__":
