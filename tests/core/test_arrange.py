@@ -149,6 +149,20 @@ def test_against_the_design_and_the_ground() -> None:
     assert wide[2] - wide[0] == pytest.approx(280, abs=2e-3)
 
 
+@pytest.mark.parametrize("turned", [90.0, -270.0, 180.0, 40.0, -100.0])
+def test_what_is_turned_is_matched_as_it_looks(turned: float) -> None:
+    start = design(THREE[0], shape(12, 300, 35, 12, place={"rotate": turned}))
+    for how, axis, goal in (("width", 0, 40.0), ("height", 1, 20.0)):
+        made = arrange(start, ["l1", "l2"], how, "each other", False, boxes)  # type: ignore[arg-type]
+        box = boxes(made)["l2"]
+        assert box[axis + 2] - box[axis] == pytest.approx(goal, abs=2e-3)
+        width, height = made.recipe[1].width, made.recipe[1].height  # type: ignore[union-attr]
+        if turned % 90.0:
+            assert height / width == pytest.approx(25.0, rel=1e-3)
+        else:
+            assert (width == 12) != (height == 300)
+
+
 def test_locked_lines_stay_and_too_few_are_said() -> None:
     start = design(THREE[0], {**THREE[1], "locked": True}, THREE[2])
     after = boxes(arrange(start, ["l1", "l2", "l3"], "left", "each other", False, boxes))

@@ -165,8 +165,18 @@ def _resized(design: Design, line_id: str, ratio: float, how: str) -> Design:
     place = _place(line)
     assert place is not None
     free = place.model_copy(update={"as_wide": None, "as_tall": None})
-    side: Side = "width" if how == "width" else "height"
-    return _with(design, line_id, **kind_of(line).resized(line, ratio, side), place=free)
+    values: dict[str, float] = {}
+    for side in _sides_along(how, place.rotate):
+        values |= kind_of(line).resized(line, ratio, side)
+    return _with(design, line_id, **values, place=free)
+
+
+def _sides_along(how: str, turned: float) -> Sequence[Side]:
+    """The sides of a turned thing that make it as wide or tall as it looks: askew, both in proportion."""
+    if turned % 90.0:
+        return ("width", "height")
+    across = (how == "width") != bool(turned % 180.0)
+    return ("width",) if across else ("height",)
 
 
 def _held(design: Design, line: AnyLine, anchor: AnyLine, how: str, boxes: Boxes) -> Design:
