@@ -161,6 +161,9 @@ def test_what_is_turned_is_matched_as_it_looks(turned: float) -> None:
             assert height / width == pytest.approx(25.0, rel=1e-3)
         else:
             assert (width == 12) != (height == 300)
+        if turned % 180.0:
+            with pytest.raises(PerigramError, match="cannot be held"):
+                arrange(start, ["l1", "l2"], how, "each other", True, boxes)  # type: ignore[arg-type]
 
 
 def test_locked_lines_stay_and_too_few_are_said() -> None:

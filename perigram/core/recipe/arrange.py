@@ -35,7 +35,7 @@ def arrange(design: Design, chosen: Sequence[str], how: How, to: To, hold: bool,
     do so from now on. Locked lines stay where they are.
 
     Raises:
-        PerigramError: when there are too few lines to do it with.
+        PerigramError: when there are too few lines to do it with, or one that is turned cannot be held.
     """
     now = boxes(design)
     lines = [one for one in design.recipe if one.id in chosen and one.id in now and _place(one)]
@@ -186,6 +186,12 @@ def _held(design: Design, line: AnyLine, anchor: AnyLine, how: str, boxes: Boxes
     place = _place(line)
     assert place is not None
     if how in get_args(Match):
+        if place.rotate % 180.0:
+            # What is held is its size before it is turned, which is not what is seen.
+            raise PerigramError(
+                f"What is turned cannot be held as {'wide' if how == 'width' else 'tall'} as something "
+                "else. Match it without holding, or turn it straight first."
+            )
         side = "as_wide" if how == "width" else "as_tall"
         return _with(design, line.id, place=place.model_copy(update={side: ref}))
     axis, relation, _ = _EDGES[how]
