@@ -365,7 +365,7 @@ def _says_open_joins(words: _Words, row: SetRow, place: tuple[float, float], mat
     found = open_joins(row)
     if not found:
         return []
-    pairs = [f"{row.letters[i].text}–{row.letters[i + 1].text} {apart:.2g} mm" for i, apart in found]
+    pairs = [f"{row.letters[i].text}–{row.letters[i + 1].text} {round(apart, 2):g} mm" for i, apart in found]
     what = "1 gap" if len(pairs) == 1 else f"{len(pairs)} gaps"
     first = row.bodies[found[0][0] + 1].translated(*place).transformed(matrix)
     x0, y0 = (float(v) for v in first.start.min(axis=0))
