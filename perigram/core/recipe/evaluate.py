@@ -279,7 +279,7 @@ def _carried_out(
 def _nothing(kind: Kind, name: str, design: Design) -> str:
     """What a result of a kind is called where it is empty: a thing of its own, or the rest of a source."""
     if name in kind.results:
-        return f"no {kind.results[name]}"
+        return "nothing" if name in kind.replaces else f"no {kind.results[name]}"
     order = [line.id for line in design.recipe]
     return f"nothing of line {order.index(line_of(name)) + 1}"
 

@@ -55,7 +55,9 @@ def _sliced(line: Slice, tools: Tools) -> Outcome:
         region = weld([one.region for one in pieces if one.pick.to == ref])
         results[ref] = tools.inputs[ref].reduced(region, partial(overlap, region))
     dropped = sum(not one.pick.to for one in pieces)
-    says = f"{len(pieces)} pieces" + (f", {dropped} dropped" if dropped else "")
+    says = ("1 piece" if len(pieces) == 1 else f"{len(pieces)} pieces") + (
+        f", {dropped} dropped" if dropped else ""
+    )
     return Outcome(results, [Note("holds", says), *notes], pieces=pieces)
 
 
