@@ -10,6 +10,7 @@ import numpy as np
 import pyclipr
 import pytest
 import shapely
+from shapely import affinity
 
 from perigram.core.art import shapes
 from perigram.core.combine.bridges import bridged, islands, strips_for
@@ -331,6 +332,8 @@ def test_repeats_are_where_they_should_be() -> None:
     row = {"id": "l2", "kind": "repeat", "of": ["l1/shape"], "how": "row", "count": 5, "apart": 12.0}
     boxes = sorted(one.bounds for one in fine(made(proof_of(shape, row), "l2/l1/shape")).geoms)
     assert [b[0] - a[2] for a, b in pairwise(boxes)] == pytest.approx([12.0] * 4, abs=0.01)
+    # The middle of all stays where the middle of the one was.
+    assert boxes[0][0] + boxes[-1][2] == pytest.approx(0.0, abs=0.01)
     circle = {**row, "how": "circle", "count": 6, "radius": 80.0}
     drops = fine(made(proof_of(shape, circle), "l2/l1/shape")).geoms
     centroids = np.array([one.centroid.coords[0] for one in drops])
@@ -339,11 +342,17 @@ def test_repeats_are_where_they_should_be() -> None:
     away = np.hypot(*(centroids - middle).T)
     assert away == pytest.approx(np.full(6, away[0]), abs=0.01)
     mirrored = {**row, "how": "mirrored", "about": "l0/shape"}
-    other = {"id": "l0", "kind": "shape", "width": 10.0, "height": 10.0, "place": {"x": 40.0}}
-    left, right = sorted(
-        one.bounds for one in fine(made(proof_of(other, shape, mirrored), "l2/l1/shape")).geoms
-    )
-    assert left[2] - 40.0 == pytest.approx(40.0 - right[0], abs=0.01)
+    other = {"id": "l0", "kind": "shape", "width": 10.0, "height": 10.0, "place": {"x": 40.0, "y": -35.0}}
+    own = fine(made(proof_of(shape), "l1/shape"))
+    images = {
+        "sideways": [(-1, 1)],
+        "down": [(1, -1)],
+        "both": [(-1, 1), (1, -1), (-1, -1)],
+    }
+    for axis, ways in images.items():
+        drops = fine(made(proof_of(other, shape, {**mirrored, "axis": axis}), "l2/l1/shape"))
+        by_hand = [affinity.scale(own, x, y, origin=(40.0, -35.0)) for x, y in [(1, 1), *ways]]
+        assert farthest_apart(drops, shapely.union_all(by_hand)) < 0.01
 
 
 def test_copies_that_stay_upright_stand_where_turned_ones_do() -> None:
