@@ -573,6 +573,32 @@ def test_what_cannot_hold_says_what_would(line: dict[str, Any], says: str) -> No
 
 
 @pytest.mark.parametrize(
+    "bend",
+    [
+        {"curve": "turn", "turn": 300.0, "on": "cap"},
+        {"curve": "turn", "turn": -300.0},
+        {"curve": "radius", "radius": -22.0},
+        {"curve": "circle", "diameter": 60.0, "side": "inside"},
+        {"curve": "wave", "height": 60.0, "times": 3.0},
+    ],
+)
+def test_what_is_offered_where_letters_fold_is_what_shows(bend: dict[str, Any]) -> None:
+    line = {**WORDS, "rows": [{"text": "HOVE"}], "size": 120.0}
+    bend = {**bend, "id": "l2", "kind": "bend", "of": ["l1/letters"]}
+    shown = proof_of(line, bend)
+    [mend] = [found.mend for found in shown.findings]
+    assert mend
+    offered = proof_of(line, {**bend, **mend.values})
+    assert offered.findings == []
+    # To the tenth of a mm or degree it is rounded to.
+    assert farthest_apart(fine(offered.results[-1].region), fine(shown.results[-1].region)) < 0.4
+    [(value, figure)] = mend.values.items()
+    tighter = 0.9 if value in ("radius", "diameter") else 1.1
+    folds = proof_of(line, {**bend, value: float(figure) * tighter})
+    assert "fold over" in folds.findings[0].text
+
+
+@pytest.mark.parametrize(
     ("shape", "pulled"),
     [
         ({"shape": "level"}, ["top.moved"]),
