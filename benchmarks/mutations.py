@@ -32,7 +32,7 @@ from coverage import CoverageData
 ROOT = Path(__file__).parent.parent
 FOLDERS = ("geometry", "recipe", "formats")
 #: Functions that say what a value of a line starts at, and its range.
-VALUES = ("length", "ranged", "number", "angle", "percent", "slot")
+VALUES = ("length", "ranged", "number", "angle", "percent", "slot", "Field")
 PYTEST = [sys.executable, "-m", "pytest", "-q", "-n", "2", "-m", "not alone", "-p", "no:cacheprovider"]
 PYTEST += ["--hypothesis-profile", "failing"]
 #: Bytes of address space a process of the tests may take with a fault.

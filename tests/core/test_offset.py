@@ -73,6 +73,14 @@ def test_steiners_formula_for_convex_figures(corners: list[tuple[float, float]],
     assert length(grown) == pytest.approx(p + 2 * np.pi * distance, abs=0.02)
 
 
+@pytest.mark.parametrize("count", [30, 70, 120, 600])
+@pytest.mark.parametrize("distance", [0.5, 50.0])
+def test_corners_that_hardly_turn_are_round_all_the_same(count: int, distance: float) -> None:
+    turns = 2.0 * np.pi * np.arange(count) / count
+    figure = polygon(*(80.0 * np.stack([np.cos(turns), np.sin(turns)], axis=1)).tolist())
+    assert distance_error(figure, grow(figure, distance), distance) < PROMISED
+
+
 @pytest.mark.parametrize("distance", [-6.5, -3, -0.1, 0.1, 3, 20, 50])
 def test_discs_and_rings(distance: float) -> None:
     assert area(grow(disc(0, 0, 7), distance)) == pytest.approx(np.pi * (7 + distance) ** 2, rel=2e-3)
