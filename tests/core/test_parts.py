@@ -64,15 +64,18 @@ def test_parts_of_what_is_left_add_up_to_it(shows: str) -> None:
 
 
 def test_letters_stand_in_frames_of_their_own() -> None:
-    """Put back by its frame, a letter is what it is in a lettering that was never placed."""
+    """Put back by its frame, a letter is what it is in a lettering that was never placed or turned."""
     place = {"x": -40, "y": 12, "rotate": 33, "flip": True}
     plain, placed = (made_by({**WORDS, **more})["l1/letters"] for more in ({}, {"place": place}))
-    for one, other in zip(plain.parts(), placed.parts(), strict=True):
-        assert (one.path, one.name) == (other.path, other.name)
-        square = np.vstack([other.frame, [0.0, 0.0, 1.0]])
-        home = fine(other.region.transformed(np.linalg.inv(square)[:2]))
+    bend = {"id": "l2", "kind": "bend", "of": ["l1/letters"], "curve": "circle", "diameter": 400}
+    turned = made_by(WORDS, {**bend, "letters": "turned"})["l2/l1/letters"]
+    for one, *others in zip(plain.parts(), placed.parts(), turned.parts(), strict=True):
         own = one.region.translated(-one.frame[0, 2], -one.frame[1, 2])
-        assert home.symmetric_difference(fine(own)).area < 1e-4 * home.area
+        for other in others:
+            assert (one.path, one.name) == (other.path, other.name)
+            square = np.vstack([other.frame, [0.0, 0.0, 1.0]])
+            home = fine(other.region.transformed(np.linalg.inv(square)[:2]))
+            assert home.symmetric_difference(fine(own)).area < 1e-4 * home.area
         box = bounds(own)
         assert box
         assert box[0] == pytest.approx(-box[2], abs=1e-6)
