@@ -76,6 +76,15 @@ def test_a_sieve_mended_in_a_few_places_keeps_its_holes_and_what_stands_in_them(
     assert sorted(len(plate.interiors) for plate in plates) == [1, 1, 81, 81]
 
 
+def test_what_stands_in_a_hole_stays_whatever_curve_it_is_a_part_of() -> None:
+    """Two plates almost touch; in a hole of one stands a bit of a bar that once reached over both."""
+    plates = together(cut_away(box(0, 0, 40, 40), disc(20, 20, 10)), box(40.001, 0, 40, 40))
+    bit = overlap(box(-100, 18, 200, 4), disc(20, 20, 8))
+    made = without_hairs(together(plates, bit))
+    assert made.piece_count == 2
+    assert area(made) == pytest.approx(area(plates) + area(bit), abs=0.1)
+
+
 def test_holes_set_aside_come_back_each_in_the_innermost_piece_round_it() -> None:
     target = together(
         *[cut_away(disc(0, 0, r), disc(0, 0, r - 1.0)) for r in (2.0, 6.0, 4.0)], disc(20, 0, 1)

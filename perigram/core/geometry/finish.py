@@ -25,7 +25,7 @@ from perigram.core.geometry.curls import FINEST, without_curls
 from perigram.core.geometry.edges import Edges
 from perigram.core.geometry.fit import unit
 from perigram.core.geometry.folds import filled, unfolded
-from perigram.core.geometry.holes import put_back, set_aside
+from perigram.core.geometry.holes import occupied, put_back, set_aside
 from perigram.core.geometry.near import APART, TOUCHING, Near, loops_of, near_segments, too_near
 from perigram.core.geometry.region import FINE, TOLERANCE, Region
 from perigram.core.geometry.restore import offsets, region_of, restore
@@ -237,8 +237,8 @@ def _parted(region: Region, near: Near, apart: float) -> tuple[Region, Region, R
     polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
     hurt = np.zeros(region.piece_count, bool)
     hurt[polygon[touched]] = True
-    # What touches the box round a piece touches that round a hole it stands in.
-    hurt_region, holes = set_aside(region.select_polygons(hurt), touched[hurt[polygon]])
+    hurt_region = region.select_polygons(hurt)
+    hurt_region, holes = set_aside(hurt_region, touched[hurt[polygon]] | occupied(hurt_region))
     return region.select_polygons(~hurt), holes, hurt_region
 
 

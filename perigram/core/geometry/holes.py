@@ -26,6 +26,17 @@ def set_aside(region: Region, touched: Bools) -> tuple[Region, Region]:
     return region.select_loops(~free), region.with_loops(holes, np.arange(len(holes) + 1))
 
 
+def occupied(region: Region) -> Bools:
+    """Loops (m,) that another piece may stand in: its outline begins in the box round them."""
+    starts = shapely.points(region.start[region.loop_offsets[region.polygon_offsets[:-1]]])
+    boxes = shapely.box(*region.loop_boxes().T)
+    loop, piece = shapely.STRtree(starts).query(boxes, predicate="intersects")
+    own, _ = bezier.expand(np.diff(region.polygon_offsets))
+    found = np.zeros(region.loop_count, bool)
+    found[loop[own[loop] != piece]] = True
+    return found
+
+
 def put_back(region: Region, holes: Region) -> Region:
     """The region with holes in it that lie clear of its outlines, each in the innermost piece round it."""
     if region.is_empty or holes.is_empty:
