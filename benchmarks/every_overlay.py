@@ -1,4 +1,5 @@
-"""Every overlay that random designs of foreign art come to, by area, against GEOS's own of finer chords.
+"""Every overlay that random designs of foreign art come to, by area, against GEOS's own of finer chords, and
+whether taking off hairs changes anything but hairs.
 
 `python -m benchmarks.every_overlay COUNT SEED`: every second design is a chain of up to five lines more.
 """
@@ -13,7 +14,9 @@ from typing import Any
 import shapely
 
 from perigram.core.geometry import Region
+from perigram.core.geometry.finish import without_hairs
 from perigram.core.geometry.measure import area, length
+from perigram.core.geometry.near import APART
 from tests.foreign.designs import chained, design
 from tests.foreign.trial import QUICK, exported, font_ids
 
@@ -39,7 +42,10 @@ class Watch:
     def __init__(self) -> None:
         self.seed, self.seen, self.wrong = 0, 0, 0
         overlay = sys.modules["perigram.core.geometry.overlay"]
-        watched = {getattr(overlay, name): self._beside(name, getattr(overlay, name)) for name in OVERLAYS}
+        watched: dict[Any, Any] = {
+            getattr(overlay, name): self._beside(name, getattr(overlay, name)) for name in OVERLAYS
+        }
+        watched[without_hairs] = self._hairs
         core = [module for name, module in sys.modules.items() if name.startswith("perigram.core")]
         for module in core:
             for name, value in list(vars(module).items()):
@@ -55,6 +61,18 @@ class Watch:
             return made
 
         return watched
+
+    def _hairs(self, region: Region, apart: float = APART) -> Region:
+        made = without_hairs(region, apart)
+        if made is not region and not region.rough:
+            self.seen += 1
+            changed = shapely.symmetric_difference(_body(region), _body(made))
+            # Nothing that is more than twice as wide as a hair.
+            thick = shapely.buffer(changed, -apart - BETWEEN)
+            if not thick.is_empty:
+                self.wrong += 1
+                print(f"seed {self.seed}: hairs of {apart:g} mm change {thick.area:.3f} mm2", flush=True)
+        return made
 
     def _judge(self, name: str, operands: list[Region], made: Region) -> None:
         wanted = float(shapely.area(OVERLAYS[name]([_body(one) for one in operands])))
@@ -73,7 +91,7 @@ def main() -> int:
     for seed in range(options.seed, options.seed + options.count):
         watch.seed = seed
         exported((chained if seed % 2 else design)(seed, fonts, QUICK))
-    print(f"{options.count} designs, {watch.seen} overlays, {watch.wrong} wrong")
+    print(f"{options.count} designs, {watch.seen} overlays and hairs, {watch.wrong} wrong")
     return int(watch.wrong > 0)
 
 

@@ -27,6 +27,8 @@ from .sets import SETS, font_files
 
 #: Area in mm^2 by which a ply may differ from the reference beyond what both blur.
 _AREA = 0.05
+#: Half the width in mm of what may be filled or cut off where a ply is made ready to be cut.
+_HAIR = 0.02
 
 
 @dataclass
@@ -111,8 +113,16 @@ def tried(seed: int, by_reference: bool = True, quick: bool = False, chain: bool
         written = float(shapely.area(cut[name]))
         if abs(written - ply.measures.area) > 0.001 + judge.CHORD * ply.measures.length:
             trial.wrong.append(f"{name}: {written:.3f} mm2 written, {ply.measures.area:.3f} in the proof")
+    there = _on_the_bench(proof, cut, trial.body["materials"][0]["mirrored"])
+    for ply in proof.plies:
+        if ply.ply.name in there:
+            drawn = shapely.union_all([_made(proof, ref) for ref in ply.ply.results])
+            changed = shapely.symmetric_difference(there[ply.ply.name], drawn)
+            thick = float(shapely.area(shapely.buffer(changed, -_HAIR)))
+            if thick > 0.0:
+                trial.wrong.append(f"{ply.ply.name} is cut {thick:.3f} mm2 otherwise than it is drawn")
     if by_reference and cut:
-        trial.wrong += _against_reference(trial.body, proof, cut)
+        trial.wrong += _against_reference(trial.body, proof, there)
     return trial
 
 
@@ -139,46 +149,54 @@ def _plies(files: dict[str, bytes], chord: float = judge.CHORD) -> dict[str, lis
     }
 
 
-def _made(sources: Proof, ref: str, origin: np.ndarray) -> Any:
-    """A source before it was made ready to be cut, as chords, from the origin of the files."""
-    regions = [one.region for one in sources.results if str(one.ref) == ref]
+def _made(proof: Proof, ref: str) -> Any:
+    """A result before it was made ready to be cut, as chords."""
+    regions = [one.region for one in proof.results if str(one.ref) == ref]
     if not regions or regions[0].is_empty:
         return shapely.MultiPolygon()
     points, starts = judge.chords(regions[0].segments, judge.CHORD)
-    return judge.solid(np.split(points - origin, starts[regions[0].loop_offsets[1:-1]]))
+    return judge.solid(np.split(points, starts[regions[0].loop_offsets[1:-1]]))
 
 
-def _against_reference(body: dict[str, Any], proof: Proof, cut: dict[str, Any]) -> list[str]:
-    if "all" in cut or any(line["id"][0] in "wc" for line in body["recipe"]):
+def _on_the_bench(proof: Proof, cut: dict[str, Any], mirrored: bool) -> dict[str, Any]:
+    """What files hold, each where its ply lies on the bench: not mirrored, and not from the files' origin."""
+    if proof.bounds is None:
+        return {}
+    low, high = np.floor(np.array(proof.bounds[:2]) * 1e4) / 1e4, proof.bounds[2]
+    if mirrored:
+        right = low[0] + np.ceil((high - low[0]) * 1e4) / 1e4
+        return {
+            name: shapely.transform(one, lambda xy: xy * [-1.0, 1.0] + [right, low[1]])
+            for name, one in cut.items()
+        }
+    return {name: shapely.transform(one, lambda xy: xy + low) for name, one in cut.items()}
+
+
+def _against_reference(body: dict[str, Any], proof: Proof, there: dict[str, Any]) -> list[str]:
+    if "all" in there or any(line["id"][0] in "wc" for line in body["recipe"]):
         # What warps and combining lines come to is judged by itself, against formulas and another clipper.
         return []
     sources, files, refused = exported(source_designs(body))
     if refused or sources.bounds is None or proof.bounds is None:
         return []
     alone = {name: judge.solid(rings) for name, rings in _plies(files).items()}
+    alone = _on_the_bench(sources, alone, False)
     empty = shapely.MultiPolygon()
     written = alone.get("letters", empty), alone.get("art", empty)
     wanted = [expected(body, *written, hairs) for hairs in HAIRS]
-    origin = np.floor(np.array(sources.bounds[:2]) * 1e4) / 1e4
-    shift = origin - np.floor(np.array(proof.bounds[:2]) * 1e4) / 1e4
-    width = np.ceil((proof.bounds[2] - np.floor(proof.bounds[0] * 1e4) / 1e4) * 1e4) / 1e4
     found = []
     for ply in body["plies"]:
         ref, name = ply["results"][0], ply["name"]
-        if ref not in wanted[0] or name not in cut:
+        if ref not in wanted[0] or name not in there:
             continue
-        there = cut[name]
-        if body["materials"][0]["mirrored"]:
-            there = shapely.transform(there, lambda xy: xy * [-1.0, 1.0] + [width, 0.0])
-        there = shapely.transform(there, lambda xy: xy - shift)
         distance = max([abs(line.get("distance", line.get("clearance", 0.0))) for line in body["recipe"]])
-        off = disagreement(there, [one[ref] for one in wanted], distance)
+        off = disagreement(there[name], [one[ref] for one in wanted], distance)
         if off > _AREA:
             # Files hold what can be cut: where a slit tapers they end it where it is too narrow, and lines
             # are worked out from sources that go on to its tip.
-            made = [_made(sources, ref, origin) for ref in ("l1/letters", "l2/art")]
+            made = [_made(sources, ref) for ref in ("l1/letters", "l2/art")]
             wanted += [expected(body, *made, hairs) for hairs in HAIRS]
-            off = disagreement(there, [one[ref] for one in wanted], distance)
+            off = disagreement(there[name], [one[ref] for one in wanted], distance)
         if off > _AREA:
             found.append(f"{name} is {off:.3f} mm2 off what it should be")
     return found
