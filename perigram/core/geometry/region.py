@@ -236,7 +236,9 @@ class Region:
         curves = apply(self.curves)
         check_coordinates(curves)
         moved = replace(self, curves=curves, start=apply(self.start))
-        return moved if determinant > 0 else moved.reversed()
+        moved = moved if determinant > 0 else moved.reversed()
+        # Made smaller, a loop of one or two curves may come to nothing.
+        return moved.without_flat_loops() if abs(determinant) < 1.0 - 1e-9 else moved
 
     def translated(self, dx: float, dy: float) -> Region:
         return self.transformed(np.array([[1.0, 0.0, dx], [0.0, 1.0, dy]]))
@@ -308,6 +310,17 @@ class Region:
         """Only the polygons marked in `keep` (p,)."""
         polygon, _ = bezier.expand(np.diff(self.polygon_offsets))
         return self.select_loops(keep[polygon])
+
+    def without_flat_loops(self) -> Region:
+        """The region without loops so thin that their chords lie on top of each other."""
+        # Three segments flatten to three vertices or more.
+        if self.is_empty or np.diff(self.loop_offsets).min() > 2:
+            return self
+        seen = np.diff(self.flat.ring_offsets) >= 3
+        if seen.all():
+            return self
+        polygon, _ = bezier.expand(np.diff(self.polygon_offsets))
+        return self.select_loops(seen & seen[self.polygon_offsets[:-1]][polygon])
 
     def select_loops(self, keep: Bools) -> Region:
         """Only the loops marked in `keep` (m,); a polygon whose outer loop goes must go whole."""

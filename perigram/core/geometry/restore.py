@@ -61,13 +61,13 @@ def _comes_to(region: Region, outcome: shapely.Geometry) -> bool:
 def _restored(
     edges: Edges, outcomes: Sequence[shapely.Geometry], speck: float, chords: float
 ) -> list[Region]:
-    regions = [_wide_enough(_without_stubs(_traced(edges, outcome, speck))) for outcome in outcomes]
+    regions = [_without_stubs(_traced(edges, outcome, speck)).without_flat_loops() for outcome in outcomes]
     if chords <= FINE:
         return regions
     kept = np.zeros((0, 2))
     for _ in range(_POLISHING_ROUNDS):
         polished = [_polished(region, kept) for region in regions]
-        seen = [_wide_enough(_rightly_turned(_without_stubs(region))) for region in polished]
+        seen = [_rightly_turned(_without_stubs(region)).without_flat_loops() for region in polished]
         trouble = [_trouble(region) for region in seen]
         if not any(len(places) for places in trouble):
             return seen
@@ -121,18 +121,6 @@ def _without_stubs(region: Region) -> Region:
 def _lengths(region: Region) -> Floats:
     """About how long (n,) the whole curve is that each segment runs on, in mm."""
     return np.hypot(*np.diff(region.curves, axis=1).transpose(2, 0, 1)).sum(axis=1)[region.curve]
-
-
-def _wide_enough(region: Region) -> Region:
-    """The region without loops so thin that their chords lie on top of each other."""
-    # Three segments flatten to three vertices or more.
-    if region.is_empty or np.diff(region.loop_offsets).min() > 2:
-        return region
-    seen = np.diff(region.flat.ring_offsets) >= 3
-    if seen.all():
-        return region
-    polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
-    return region.select_loops(seen & seen[region.polygon_offsets[:-1]][polygon])
 
 
 def _rightly_turned(region: Region) -> Region:
