@@ -76,18 +76,6 @@ def test_a_sieve_mended_in_a_few_places_keeps_its_holes_and_what_stands_in_them(
     assert sorted(len(plate.interiors) for plate in plates) == [1, 1, 81, 81]
 
 
-def test_a_loop_of_one_curve_made_smaller_than_chords_is_gone() -> None:
-    """A picture of a metre with a drop in it, placed a few mm wide."""
-    one = np.arange(2)
-    drop = Region.from_loops(np.array([[[0.0, 0], [8, 9], [-9, 8], [0, 0]]]), np.ones(1, bool), one, one)
-    both = together(box(20, 0, 400, 400), drop)
-    for share, pieces in ((1.0, 2), (0.1, 2), (2e-4, 1), (5e-5, 1)):
-        small = both.scaled(share, share)
-        assert small.piece_count == pieces
-        left = cut_away(small, box(200 * share, -1, 500, 500))
-        assert area(left) == pytest.approx(180 * 400 * share**2, rel=1e-3)
-
-
 def test_what_stands_in_a_hole_stays_whatever_curve_it_is_a_part_of() -> None:
     """Two plates almost touch; in a hole of one stands a bit of a bar that once reached over both."""
     plates = together(cut_away(box(0, 0, 40, 40), disc(20, 20, 10)), box(40.001, 0, 40, 40))

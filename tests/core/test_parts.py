@@ -9,7 +9,8 @@ import pytest
 import shapely
 
 from perigram.core.errors import PerigramError
-from perigram.core.geometry.measure import bounds
+from perigram.core.geometry import Region, cut_away
+from perigram.core.geometry.measure import area, bounds
 from perigram.core.recipe.cache import Cache
 from perigram.core.recipe.design import Design, read_design, references
 from perigram.core.recipe.edit import change_sources, remove_line
@@ -18,7 +19,7 @@ from perigram.core.recipe.lines import kind_of
 from perigram.core.recipe.parts import Made
 from perigram.library import DesignSources, load_design
 
-from .material import fine
+from .material import box, fine
 from .test_recipe import ROOT, shirt
 
 WORDS = {
@@ -83,6 +84,18 @@ def test_letters_stand_in_frames_of_their_own() -> None:
             assert box[3] == pytest.approx(0.0, abs=0.8), "capitals stand on their baseline"
     assert plain.levels
     assert not placed.levels
+
+
+def test_a_loop_of_one_curve_made_smaller_than_chords_is_gone() -> None:
+    """A picture of a metre with a drop in it, placed a few mm wide."""
+    one = np.arange(2)
+    drop = Region.from_loops(np.array([[[0.0, 0], [8, 9], [-9, 8], [0, 0]]]), np.ones(1, bool), one, one)
+    both = Region.joined([box(20, 0, 400, 400), drop])
+    for share, pieces in ((1.0, 2), (0.1, 2), (2e-4, 1), (5e-5, 1)):
+        small = Made(both).moved(share * np.eye(2, 3)).region
+        assert small.piece_count == pieces
+        left = cut_away(small, box(200 * share, -1, 500, 500))
+        assert area(left) == pytest.approx(180 * 400 * share**2, rel=1e-3)
 
 
 def test_shapes_of_a_picture_are_its_parts() -> None:

@@ -236,9 +236,7 @@ class Region:
         curves = apply(self.curves)
         check_coordinates(curves)
         moved = replace(self, curves=curves, start=apply(self.start))
-        moved = moved if determinant > 0 else moved.reversed()
-        # Made smaller, a loop of one or two curves may come to nothing.
-        return moved.without_flat_loops() if abs(determinant) < 1.0 - 1e-9 else moved
+        return moved if determinant > 0 else moved.reversed()
 
     def translated(self, dx: float, dy: float) -> Region:
         return self.transformed(np.array([[1.0, 0.0, dx], [0.0, 1.0, dy]]))

@@ -54,18 +54,22 @@ class Made:
         upright = matrix[0, 1] == 0.0 and matrix[1, 0] == 0.0 and matrix[1, 1] > 0.0
         levels = [float(matrix[1, 1] * y + matrix[1, 2]) for y in self.levels] if upright else []
 
+        def put(region: Region) -> Region:
+            # Made smaller, a loop of one or two curves may come to nothing.
+            return region.transformed(matrix).without_flat_loops()
+
         def parts() -> list[Part]:
             square = np.vstack([matrix, [0.0, 0.0, 1.0]])
             return [
                 replace(
                     part,
-                    region=part.region.transformed(matrix),
+                    region=put(part.region),
                     frame=(square @ np.vstack([part.frame, [0.0, 0.0, 1.0]]))[:2],
                 )
                 for part in self.parts()
             ]
 
-        return Made(self.region.transformed(matrix), parts, levels)
+        return Made(put(self.region), parts, levels)
 
     def roughly(self) -> Made:
         """The same by chords, for what is only looked at."""
