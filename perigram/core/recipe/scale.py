@@ -77,7 +77,7 @@ def scale_to(
             f"Its clear lines and gaps alone leave no room for {size:g} mm. "
             "Let them scale too, or ask for more."
         )
-    nearest = min((extent for _, extent in tries), key=lambda one: abs(one - size))
+    nearest = min((was for _, was in tries), key=lambda one: abs(one - size))
     raise PerigramError(f"It comes to {nearest:.2f} mm at best, not {size:g} mm. Ask for another size.")
 
 
