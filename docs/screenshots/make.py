@@ -168,6 +168,7 @@ def sheets(page: Page) -> None:
     """Four shirts' lettering in the order it is cut."""
     open_design(page, "Weekend shirt")
     page.get_by_role("link", name="Sheets", exact=True).click()
+    page.get_by_role("radio", name="Cut order").wait_for()
     page.get_by_role("button", name="Lettering").click()
     page.get_by_role("radio", name="Cut order").click()
     slider = page.get_by_role("slider", name="Outlines cut so far")
