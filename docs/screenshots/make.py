@@ -52,6 +52,7 @@ def in_ink(page: Page, selector: str) -> tuple[float, float]:
 
 def shelf(page: Page) -> None:
     page.get_by_role("heading", name="Shelf").wait_for()
+    page.get_by_role("link", name="Regatta stack").first.wait_for()
     take(page, "shelf")
 
 
