@@ -233,6 +233,35 @@ def test_a_line_as_wide_as_another_stays_so() -> None:
     assert sizes[0] == pytest.approx(sizes[1], abs=0.001)
 
 
+@pytest.mark.parametrize(
+    ("side", "texts", "gaps"), [("as_wide", ["MMXX", "T"], 3), ("as_tall", ["M", "M"], 1)]
+)
+def test_rows_whose_gaps_alone_are_larger_than_what_they_match_say_so(
+    side: str, texts: list[str], gaps: int
+) -> None:
+    """Gaps are in mm and do not shrink with the letters: at any gap they match, or say that they cannot."""
+    for gap in (0.0, 1.0, 1.5, 2.5, 4.0, 11.5, 11.9, 12.1, 200.0):
+        proof = proof_of(
+            {"rows": [{"text": "I"}], "size": 12, "fit": "tall"},
+            {
+                "rows": [{"text": text} for text in texts],
+                "fit": "tall",
+                "size": 200,
+                "gap": gap,
+                "row_gap": {"value": gap, "of": "mm"},
+                "place": {side: "l1/letters"},
+            },
+        )
+        axis = 0 if side == "as_wide" else 1
+        boxes = [bounds(result.region) for result in proof.results]
+        asked, *found = [box[axis + 2] - box[axis] for box in boxes if box]
+        if gaps * gap < asked - 0.01:
+            assert found == [pytest.approx(asked, abs=0.006)]
+        else:
+            (says,) = [f.text for f in proof.findings if f.level == "stop" and f.line == "l2"]
+            assert "their gaps alone come to" in says
+
+
 def test_other_forms_are_offered_and_taken() -> None:
     line = Letter.model_validate({"id": "l1", "font": "pacifico", "rows": [{"text": "otter"}]})
     sources = DesignSources(read_design({"format": "perigram", "version": 2}))

@@ -73,7 +73,8 @@ def own_faces() -> dict[str, FontFile]:
 
 def proof_of(body: dict[str, Any], care: Care = "checked") -> Proof:
     read = read_design(body)
-    used = {line.get("font") for line in body["recipe"]}
+    letters = [line for line in body["recipe"] if line["kind"] == "letter"]
+    used = {one.get("font") for line in letters for one in (line, *line["rows"])}
     fonts = [one for key, one in own_faces().items() if key in used]
     return evaluate(read, DesignSources(read, fonts), care=care)
 
@@ -94,7 +95,11 @@ def tried(seed: int, by_reference: bool = True, quick: bool = False, chain: bool
     """
     sets = QUICK if quick else SETS
     made = chained if chain else design
-    trial = Trial(seed, made(seed, font_ids(sketched=not quick), sets))
+    return judged(Trial(seed, made(seed, font_ids(sketched=not quick), sets)), by_reference)
+
+
+def judged(trial: Trial, by_reference: bool = False) -> Trial:
+    """A trial's design, exported and judged."""
     _forget_peak()
     start = time.process_time()
     proof, files, trial.refused = exported(trial.body)

@@ -27,6 +27,8 @@ Even = Literal["spaces", "gaps", "letters"]
 
 #: How far script letters run into each other once a gap is closed, at `GLYPH_CAP_HEIGHT`: half a thin stroke.
 _JOIN = 2.5
+#: Letters are never set smaller than this over the size they are drawn at, nor larger than one over it.
+LEAST_SCALE = 1e-5
 #: Rows come out within this many mm of what was asked, or not at all.
 _SETTLED = 0.005
 
@@ -138,15 +140,16 @@ def set_letters(letters: Sequence[Letter], setting: Setting) -> SetRow:
 
     def miss(scale: float) -> float:
         nonlocal row
-        if not 1e-5 < scale < 1e4:
+        row = SetRow(letters, _shifts(letters, contacts, setting, scale), scale)
+        over = row.width - setting.size
+        if (scale <= LEAST_SCALE and over > 0.0) or scale > 1.0 / LEAST_SCALE:
             raise GeometryError(
-                f"Letters {setting.gap:g} mm apart do not fit a row {setting.size:g} mm wide; "
+                f"Letters {setting.gap:g} mm apart do not fit a row {setting.size:.4g} mm wide; "
                 "use a wider row or a smaller gap."
             )
-        row = SetRow(letters, _shifts(letters, contacts, setting, scale), scale)
-        return row.width - setting.size
+        return over
 
-    root(miss, scale, slope)
+    root(miss, scale, slope, LEAST_SCALE)
     return row
 
 
@@ -307,27 +310,28 @@ def _within(group: Ints, steps: Floats) -> Floats:
     return within
 
 
-def root(miss: Callable[[float], float], first: float, slope: float) -> float:
+def root(miss: Callable[[float], float], first: float, slope: float, least: float = -np.inf) -> float:
     """Where a nearly linear, rising function is zero, within 1e-4; `slope` is a guess at its slope.
 
     Secant steps get there in a few rounds; where the function has kinks they may not, and the place is
-    bracketed and closed in on.
+    bracketed and closed in on. Nowhere below `least` is it asked; if it is above zero even there, it is for
+    the function to say so.
 
     Raises:
         GeometryError: where it is nowhere nearer to zero than `_SETTLED`: it jumps past it.
     """
-    at, last = first, None
+    at, last = max(first, least), None
     for _ in range(14):
         value = miss(at)
         if abs(value) < 1e-4:
             return at
         found = (value - last[1]) / (at - last[0]) if last and last[0] != at else slope
         last = (at, value)
-        at -= value / (found if found > 0.1 * slope else slope)
+        at = max(at - value / (found if found > 0.1 * slope else slope), least)
     step = max(abs(value / slope), 1e-3)
     low = high = at
     while miss(low) > 0.0:
-        low, step = low - step, 2.0 * step
+        low, step = max(low - step, least), 2.0 * step
     while miss(high) < 0.0:
         high, step = high + step, 2.0 * step
     at = float(brentq(miss, low, high, xtol=1e-9)) if low < high else low

@@ -10,6 +10,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import BaseModel, Field, FiniteFloat
 
+from perigram.core.errors import GeometryError
 from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
@@ -17,6 +18,7 @@ from perigram.core.lettering.fonts import GLYPH_CAP_HEIGHT, Font
 from perigram.core.lettering.letters import Letter as Shaped
 from perigram.core.lettering.letters import Own, letters_of
 from perigram.core.lettering.rows import (
+    LEAST_SCALE,
     Even,
     Lead,
     SetRow,
@@ -318,15 +320,30 @@ def _stacked(line: Letter, words: list[_Words], factor: float, tools: Tools) -> 
 def _fitted(
     line: Letter, words: list[_Words], wide: float | None, tall: float | None, tools: Tools
 ) -> _Block:
-    """The block at its own size, or at the size that makes it as wide or tall as asked."""
+    """The block at its own size, or at the size that makes it as wide or tall as asked.
+
+    Raises:
+        GeometryError: when gaps in mm, which do not shrink with the letters, leave it larger than that.
+    """
     block = _stacked(line, words, 1.0, tools)
     asked = wide or tall
     if asked is None:
         return block
     side = 0 if wide else 1
     now = block.box[side]
-    factor = root(lambda by: _stacked(line, words, by, tools).box[side] - asked, asked / now, now)
-    return _stacked(line, words, factor, tools)
+
+    def miss(factor: float) -> float:
+        nonlocal block
+        block = _stacked(line, words, factor, tools)
+        if factor <= LEAST_SCALE and block.box[side] > asked:
+            raise GeometryError(
+                f"These rows cannot be {asked:.4g} mm {('wide', 'tall')[side]}: their gaps alone come to "
+                f"{block.box[side]:.4g} mm. Make the gaps smaller, or let them be larger."
+            )
+        return block.box[side] - asked
+
+    root(miss, asked / now, now, LEAST_SCALE)
+    return block
 
 
 def _lead(gap: Gap, row: SetRow, font: Font) -> Lead:
