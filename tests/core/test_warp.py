@@ -75,6 +75,16 @@ def test_an_arc_rises_as_high_as_was_asked(share: float) -> None:
     assert ends[:, 1] == pytest.approx([200.0 * share] * 2, abs=1e-6)
 
 
+def test_an_arc_beyond_the_highest_says_so_for_words_of_any_length() -> None:
+    """At the highest itself it is up to rounding whether a root lies just within or just beyond the end."""
+    for width in np.random.default_rng(5).uniform(0.5, 900.0, 250):
+        box = {"id": "l1", "kind": "shape", "figure": "arrow", "width": round(width, 3), "height": 0.5}
+        proof = proof_of(
+            box, {"id": "l2", "kind": "bend", "of": ["l1/shape"], "rise": 2000.0, "on": "middle"}
+        )
+        assert any("make an arc at most" in f.text for f in proof.findings), width
+
+
 def test_a_rectangle_under_an_arched_rail_has_the_area_of_a_circular_segment() -> None:
     """Area of a segment: r^2 (a - sin a) / 2 for a chord seen under the angle a (any handbook)."""
     width, rise = 160.0, 30.0

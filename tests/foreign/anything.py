@@ -20,7 +20,21 @@ from perigram.core.recipe.values import Line
 from .sets import SETS, drawings
 
 #: Words, and what no font or not every font has: another script, marks, a joiner, nothing.
-_TEXTS = ("AVENUE", "tide", "Gig & Oar", "No. 8", "harbour", "ii", "B8", "Sál ö", "ffi", "e\u0301", "x", "MMXX", "W")
+_TEXTS = (
+    "AVENUE",
+    "tide",
+    "Gig & Oar",
+    "No. 8",
+    "harbour",
+    "ii",
+    "B8",
+    "Sál ö",
+    "ffi",
+    "e\u0301",
+    "x",
+    "MMXX",
+    "W",
+)
 #: Lines that need no others.
 _SOURCES = ("letter", "art", "shape")
 #: Values that are references without being a value of a sentence.
@@ -73,7 +87,9 @@ class _Bench:
             extra = info.json_schema_extra if isinstance(info.json_schema_extra, dict) else {}
             if name == "value" and whole and "low" in whole:
                 extra = whole
-            found[name] = self.value(name, info.annotation, extra, info.get_default(call_default_factory=True))
+            found[name] = self.value(
+                name, info.annotation, extra, info.get_default(call_default_factory=True)
+            )
         return found
 
     def value(self, name: str, kind: Any, extra: dict[str, Any], default: Any) -> Any:
@@ -82,7 +98,11 @@ class _Bench:
             return self.value(name, get_args(kind)[0], extra, default)
         if origin in (Union, UnionType):
             (kind,) = [one for one in get_args(kind) if one is not NoneType]
-            return None if rng.random() < 0.7 or (name in _REFS and not self.refs) else self.value(name, kind, extra, None)
+            return (
+                None
+                if rng.random() < 0.7 or (name in _REFS and not self.refs)
+                else self.value(name, kind, extra, None)
+            )
         if extra.get("slot") == "ref" or (name in _REFS and kind is str):
             return self.ref()
         if extra.get("slot") == "refs":
@@ -134,20 +154,32 @@ def anything(seed: int, fonts: list[str], sets: tuple[str, ...] = SETS) -> dict[
         line = {**bench.values(model), "id": f"l{number}", "kind": kind, "off": False}
         _sorted_points(line)
         if kind == "net":
-            line |= {"of_rows": 3, "of_columns": 4, "points": [[rng.uniform(-0.1, 0.1) for _ in "xy"] for _ in range(12)]}
+            line |= {
+                "of_rows": 3,
+                "of_columns": 4,
+                "points": [[rng.uniform(-0.1, 0.1) for _ in "xy"] for _ in range(12)],
+            }
         recipe.append(line)
         bench.refs += [f"l{number}/{name}" for name in KINDS[kind].names(model.model_validate(line))]
     plies = [
-        {"id": f"p{i}", "name": f"ply {i}", "material": "m", "results": list({bench.ref() for _ in range(rng.choice([1, 1, 2]))})}
+        {
+            "id": f"p{i}",
+            "name": f"ply {i}",
+            "material": "m",
+            "results": list({bench.ref() for _ in range(rng.choice([1, 1, 2]))}),
+        }
         for i in range(rng.randint(1, 3))
     ]
     body = {
         "format": "perigram",
         "version": VERSION,
         "name": f"anything {seed}: {' '.join(kinds)}"[:110],
-        "materials": [{"id": "m", "name": "Vinyl", "kind": "vinyl", "colour": "#202020", "mirrored": rng.random() < 0.3}],
+        "materials": [
+            {"id": "m", "name": "Vinyl", "kind": "vinyl", "colour": "#202020", "mirrored": rng.random() < 0.3}
+        ],
         "pictures": [
-            {"id": f"pic{i}", "name": icon[:100], "svg": drawings(name)[icon]} for i, (name, icon) in enumerate(pictures)
+            {"id": f"pic{i}", "name": icon[:100], "svg": drawings(name)[icon]}
+            for i, (name, icon) in enumerate(pictures)
         ],
         "recipe": recipe,
         "plies": plies,

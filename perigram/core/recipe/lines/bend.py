@@ -222,8 +222,10 @@ def _turn(line: Bend, flat: _Flat) -> float | None:
     if line.rise == 0.0:
         return 0.0
     # What is asked for beyond the highest arc shows as that.
-    rise = min(abs(line.rise), most_rise(flat.width))
-    return float(np.sign(line.rise) * turn_for_rise(flat.width, rise))
+    highest = abs(line.rise) >= most_rise(flat.width)
+    return float(
+        np.sign(line.rise) * (HIGHEST_TURN if highest else turn_for_rise(flat.width, abs(line.rise)))
+    )
 
 
 def _arc(turn: float | None, flat: _Flat, by: float) -> Arc | None:
