@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from perigram.core.geometry import Region, cut_away, divide, weld
 from perigram.core.geometry.clean import drop_bits, drop_slivers
+from perigram.core.geometry.finish import finished
 from perigram.core.geometry.measure import area
 
 from .material import EVERY, assert_keeps_its_promises, box, disc, fine, polygon, row
@@ -54,6 +55,13 @@ def test_slivers_are_dropped_and_thin_strips_are_not() -> None:
     assert area(drop_slivers(weld([words, slivers]))) == pytest.approx(area(words), abs=0.01)
     strip = box(0, 0, 10, 0.02)
     assert drop_slivers(strip) is strip
+    # A bulb at the end of a tail is none, thin as both are on the whole.
+    bulb = weld([disc(0, 0, 0.1), box(0, -0.001, 20, 0.002)])
+    plate = cut_away(box(-5, -5, 30, 10), bulb)
+    assert drop_slivers(bulb, 0.01) is bulb
+    assert drop_slivers(plate, 0.01) is plate
+    assert area(finished(bulb).region) == pytest.approx(np.pi * 0.1**2, abs=0.002)
+    assert area(finished(plate).region) == pytest.approx(300.0 - np.pi * 0.1**2, abs=0.002)
 
 
 def test_nothing_in_nothing_out() -> None:

@@ -173,6 +173,23 @@ def test_curls_are_cut_off(what: str) -> None:
     assert abs(area(done)) == pytest.approx(abs(area(whole)), abs=0.01)
 
 
+def test_the_curl_is_what_encloses_less_even_if_it_is_longer() -> None:
+    """Met where a slice left a triangle between two tails: it was cut off, and the tails stayed."""
+    tail = [(20.1932, 5.6761), (20.0111, 5.6883), (19.8299, 5.7072), (19.6467, 5.7323)]
+    back = [(19.6467, 5.7323), (19.7434, 5.7191), (19.8396, 5.7075), (19.9352, 5.6978)]
+    end = [(20.1638, 5.6776), (20.1726, 5.6769), (20.1814, 5.6763), (20.1932, 5.6761)]
+    corners = np.array([back[-1], (19.9758, 5.5997), end[0]])
+    lines = bezier.line_controls(corners[:-1], corners[1:])
+    segments = np.concatenate([[tail, back], lines, [end]])
+    curved = np.array([True, True, False, False, True])
+    whole = Region.from_loops(segments, curved, np.array([0, 5]), np.array([0, 1]))
+    assert fault(whole) is not None
+    done = finished(whole).region
+    assert fault(done) is None
+    triangle = float(shapely.area(shapely.polygons(corners)))
+    assert area(done) == pytest.approx(triangle, rel=0.05)
+
+
 def test_a_curl_that_ends_a_hair_before_a_node() -> None:
     """Edge and share added up are the next edge there, which is none for the last one of a ring."""
     x = float(np.nextafter(1.0, 0.0))

@@ -126,6 +126,13 @@ def test_rails_go_with_the_hand(shape: dict[str, Any], side: str) -> None:
         assert_goes_with_the_hand({"kind": "rails", side: [rail] if side == "between" else rail})
 
 
+def test_rails_of_no_points_between_sides_have_the_handles_of_the_sides() -> None:
+    own = {"shape": "own", "points": []}
+    line = {"id": "l2", "kind": "rails", "of": ["l1/letters"], "top": own, "bottom": own, "between": [own]}
+    found = handles_of(whole({**line, "left": {"shape": "arched", "rise": 4.0}}))
+    assert [one.value for one in found if one.value.startswith("left")]
+
+
 @pytest.mark.parametrize("alike", ["none", "sides", "ends", "all"])
 def test_nets_go_with_the_hand(alike: str) -> None:
     assert_goes_with_the_hand({"kind": "net", "alike": alike})

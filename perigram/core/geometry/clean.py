@@ -51,9 +51,7 @@ def _narrow(bodies: np.ndarray, width: float) -> Bools:
 
 def narrow_holes(region: Region, width: float) -> Bools:
     """Erosion that leaves nothing: which loops (m,) are holes no disc of `width` mm fits in."""
-    closed, rings = close_rings(region.flat.xy, region.flat.ring_offsets)
-    each = np.arange(len(rings))
-    bodies = shapely.from_ragged_array(shapely.GeometryType.POLYGON, closed, (rings, each))
+    bodies = _as_polygons(region)
     hole = np.ones(region.loop_count, bool)
     hole[region.polygon_offsets[:-1]] = False
     narrow = np.zeros(region.loop_count, bool)
@@ -61,8 +59,15 @@ def narrow_holes(region: Region, width: float) -> Bools:
     return narrow
 
 
+def _as_polygons(region: Region) -> np.ndarray:
+    """Every loop as a GEOS polygon of its own."""
+    closed, rings = close_rings(region.flat.xy, region.flat.ring_offsets)
+    each = np.arange(len(rings))
+    return np.asarray(shapely.from_ragged_array(shapely.GeometryType.POLYGON, closed, (rings, each)))
+
+
 def drop_slivers(region: Region, width: float = TOLERANCE) -> Region:
-    """The region without loops thinner than `width` mm on the whole: chords cannot tell them from rounding.
+    """The region without loops nowhere as wide as `width` mm: chords cannot tell them from rounding.
 
     Where two outlines nearly coincide, what one leaves of the other is slivers a few thousandths wide;
     a cutter would run along both sides of them.
@@ -73,6 +78,11 @@ def drop_slivers(region: Region, width: float = TOLERANCE) -> Region:
     ring, _ = bezier.expand(np.diff(flat.ring_offsets))
     around = np.bincount(ring, np.hypot(*(flat.xy[flat.following] - flat.xy).T), minlength=region.loop_count)
     wide = 2.0 * np.abs(loop_areas(region)) > width * around
+    slim = np.flatnonzero(~wide)
+    if len(slim):
+        # Thin on the whole may still be a long tail and a bulb.
+        rings = _as_polygons(region)[slim]
+        wide[slim] = ~shapely.is_empty(shapely.buffer(rings, -width / 2.0, quad_segs=2))
     polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
     return region.select_loops(wide & wide[region.polygon_offsets[:-1]][polygon])
 

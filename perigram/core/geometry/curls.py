@@ -121,9 +121,13 @@ def _curls(xy: Floats, suspect: Bools) -> list[tuple[float, float, Floats]]:
     size = np.hypot(*(after - xy).T)
     gone = np.append(0.0, np.cumsum(size))
     low, high = gone[i] + t * size[i], gone[j] + u * size[j]
-    around = high - low > gone[-1] / 2.0
-    way = np.where(around, gone[-1] - (high - low), high - low)
     places = xy[i] + t[:, None] * (after[i] - xy[i])
+    # Of the two loops that a crossing makes the curl is the one that encloses less.
+    swept = np.append(0.0, np.cumsum(bezier.cross(xy - xy[0], after - xy[0])))
+    within = swept[j] - swept[i + 1]
+    within += bezier.cross(places - xy[0], after[i] - xy[0]) + bezier.cross(xy[j] - xy[0], places - xy[0])
+    around = np.abs(within) > np.abs(swept[-1] - within)
+    way = np.where(around, gone[-1] - (high - low), high - low)
     # So near its end that the sum would say the next edge, it is still this one.
     at_i, at_j = (np.minimum(edge + share, np.nextafter(edge + 1.0, 0.0)) for edge, share in ((i, t), (j, u)))
     found: list[tuple[float, float, Floats]] = []

@@ -302,7 +302,7 @@ def _shaping(line: Rails, flat: _Flat, share: float, onto: _Warp | None) -> Shap
     ]
     if onto is None or onto.sides is None:
         return Shaping(handles, curves)
-    moved = onto.sides.points(np.array([one.at for one in handles]))
+    moved = onto.sides.points(np.array([one.at for one in handles]).reshape(-1, 2))
     handles = [replace(one, at=(float(px), float(py))) for one, (px, py) in zip(handles, moved, strict=True)]
     sides, reach = _sides(line, flat, rails, share), _reach(rails, flat.box)
     for name, edge, shape, side in zip(
