@@ -1,8 +1,9 @@
 """Random designs of foreign art and fonts, exported and judged: `python -m benchmarks.judged COUNT SEED`.
 
 Two processes with a limit on their memory work on them; what is wrong is printed with its seed, and
-`--keep FOLDER` writes those design files. With `--chained` they have two to five lines more; with `--quick`
-neither sketched faces nor maps and flags, as in the suite.
+`--keep FOLDER` writes those design files. With `--chained` they have two to five lines more, with `--anything`
+any lines and values that their kinds allow; with `--quick` neither sketched faces nor maps and flags, as in
+the suite.
 """
 
 from __future__ import annotations
@@ -18,8 +19,7 @@ from contextlib import suppress
 from functools import partial
 from pathlib import Path
 
-from tests.foreign.designs import chained, design
-from tests.foreign.trial import Trial, font_ids, tried
+from tests.foreign.trial import Trial, anything_tried, font_ids, tried
 
 #: Address space a process may take, in bytes.
 MOST_MEMORY = 3_000_000_000
@@ -27,15 +27,16 @@ MOST_MEMORY = 3_000_000_000
 SLOW = 5.0
 
 
-def _tried(chain: bool, quick: bool, seed: int) -> Trial:
+def _tried(way: str, quick: bool, seed: int) -> Trial:
     start = time.process_time()
     try:
-        trial = tried(seed, quick=quick, chain=chain)
+        if way == "anything":
+            return anything_tried(seed, quick)
+        return tried(seed, quick=quick, chain=way == "chained")
     except (Exception, MemoryError):
-        trial = Trial(seed, (chained if chain else design)(seed, font_ids()))
-        trial.wrong = [f"CRASH {line.strip()}" for line in traceback.format_exc().splitlines()[-2:]]
-        trial.cpu = time.process_time() - start
-    return trial
+        wrong = [f"CRASH {line.strip()}" for line in traceback.format_exc().splitlines()[-2:]]
+        body = {"name": f"seed {seed} {way}", "recipe": []}
+        return Trial(seed, body, time.process_time() - start, wrong=wrong)
 
 
 def _start() -> None:
@@ -47,7 +48,9 @@ def main() -> int:
     parser.add_argument("count", type=int, nargs="?", default=300)
     parser.add_argument("seed", type=int, nargs="?", default=1)
     parser.add_argument("--keep", type=Path)
-    parser.add_argument("--chained", action="store_true")
+    way = parser.add_mutually_exclusive_group()
+    way.add_argument("--chained", dest="way", action="store_const", const="chained", default="plain")
+    way.add_argument("--anything", dest="way", action="store_const", const="anything")
     parser.add_argument("--quick", action="store_true")
     options = parser.parse_args()
     font_ids()
@@ -55,7 +58,7 @@ def main() -> int:
     # Stopped half way, it still says what came of those that were done.
     with suppress(KeyboardInterrupt), mp.get_context("spawn").Pool(2, _start, maxtasksperchild=200) as pool:
         seeds = range(options.seed, options.seed + options.count)
-        for trial in pool.imap_unordered(partial(_tried, options.chained, options.quick), seeds):
+        for trial in pool.imap_unordered(partial(_tried, options.way, options.quick), seeds):
             done.append(trial)
             if not trial.wrong and trial.cpu <= SLOW:
                 continue

@@ -21,6 +21,7 @@ from perigram.core.recipe.evaluate import Care, Proof, evaluate
 from perigram.library import DesignSources, font_catalogue, load_font, own_font_id
 
 from . import judge
+from .anything import anything
 from .designs import chained, design
 from .reference import HAIRS, disagreement, expected, source_designs
 from .sets import SETS, font_files
@@ -98,8 +99,14 @@ def tried(seed: int, by_reference: bool = True, quick: bool = False, chain: bool
     return judged(Trial(seed, made(seed, font_ids(sketched=not quick), sets)), by_reference)
 
 
+def anything_tried(seed: int, quick: bool = False) -> Trial:
+    """The design of a seed of any lines with any values, exported and judged."""
+    sets = QUICK if quick else SETS
+    return judged(Trial(seed, anything(seed, font_ids(sketched=not quick), sets)))
+
+
 def judged(trial: Trial, by_reference: bool = False) -> Trial:
-    """A trial's design, exported and judged."""
+    """A trial, its design exported and judged; by what it should come to as well, if asked for."""
     _forget_peak()
     start = time.process_time()
     proof, files, trial.refused = exported(trial.body)

@@ -59,7 +59,7 @@ def too_near(
 
     Args:
         asked: (n,) segments of which each pair must have one; all of them if not given.
-        looked_for: what chords and corners are measured by, in mm; `apart` if not given.
+        looked_for: what chords, near parts and corners are measured by, in mm; `apart` if not given.
         slack: by how many mm less than `apart` is `apart` still.
     """
     looked_for = apart if looked_for is None else looked_for
@@ -84,8 +84,8 @@ def too_near(
     t, u, gap = _nearest(a[i], b[i], a[j], b[j])
     close = gap < apart - slack
     i, j, t, u, gap = i[close], j[close], t[close], u[close], gap[close]
-    on_i = _near_part(a[i], b[i], t, a[j], b[j], gap, apart)
-    on_j = _near_part(a[j], b[j], u, a[i], b[i], gap, apart)
+    on_i = _near_part(a[i], b[i], t, a[j], b[j], gap, looked_for)
+    on_j = _near_part(a[j], b[j], u, a[i], b[i], gap, looked_for)
     # Where outlines cross they do however near along them that is.
     at_i, at_j = _along(flat, i, on_i), _along(flat, j, on_j)
     real = (_way(flat, i, j, at_i, at_j) > corner) | (gap < TOUCHING)
