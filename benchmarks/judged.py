@@ -1,9 +1,9 @@
 """Random designs of foreign art and fonts, exported and judged: `python -m benchmarks.judged COUNT SEED`.
 
 Two processes with a limit on their memory work on them; what is wrong is printed with its seed, and
-`--keep FOLDER` writes those design files. With `--chained` they have two to five lines more, with `--anything`
-any lines and values that their kinds allow; with `--quick` neither sketched faces nor maps and flags, as in
-the suite.
+`--keep FOLDER` writes those design files. With `--chained` they have two to five lines more, with
+`--anything` any lines and values that their kinds allow; with `--quick` neither sketched faces nor maps and
+flags, as in the suite.
 """
 
 from __future__ import annotations

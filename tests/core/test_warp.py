@@ -627,6 +627,33 @@ def test_a_rail_is_pulled_where_it_is(shape: dict[str, Any], pulled: list[str]) 
     assert all(top.distance(shapely.Point(one.at)) < 0.1 for one in handles)
 
 
+@pytest.mark.parametrize("moved", [35.0, 45.0, 60.0, 90.0])
+def test_a_row_that_a_letter_moved_by_hand_hangs_beside_is_one_with_it(moved: float) -> None:
+    """The second row is small and stands within the height of the first, one letter of which hangs down."""
+    small = {"text": "HOME", "size": 4.0, "above": {"value": 30.0, "of": "mm"}}
+    rows = [{"text": "HEAVE", "own": [{"at": 0, "y": moved}]}, small]
+    line = {"id": "l2", "kind": "rails", "of": ["l1/letters"], "top": {"shape": "tilted", "rise": 4.0}}
+    flat, railed = proof_of({**WORDS, "rows": rows, "size": 40.0, "fit": "tall"}, line).results
+    assert_keeps_its_promises(railed.region)
+    assert area(railed.region) == pytest.approx(area(flat.region), rel=0.1)
+
+
+@pytest.mark.parametrize("rise", [-300.0, 60.0, 300.0])
+@pytest.mark.parametrize("down", [-600.0, 600.0])
+def test_sides_hold_for_what_lies_beyond_the_rows(rise: float, down: float) -> None:
+    """What they run through goes on beyond the rows, and comes to cross there."""
+    heart = {"id": "l2", "kind": "shape", "width": 240.0, "height": 60.0, "place": {"y": down}}
+    side = {"shape": "arched", "rise": rise}
+    of = ["l1/letters", "l2/shape"]
+    proof = proof_of(
+        {**WORDS, "rows": ROWS[:1]},
+        heart,
+        {"id": "l3", "kind": "rails", "of": of, "left": side, "right": side},
+    )
+    for result in proof.results:
+        assert_keeps_its_promises(result.region)
+
+
 def test_nothing_pulled_leaves_all_as_it_is() -> None:
     still: list[dict[str, Any]] = [
         {"kind": "bend", "rise": 0},

@@ -104,7 +104,7 @@ def _between(region: Region, width: float) -> Any | None:
         return None
     near = shapely.bounds(shapely.intersection(bodies[one], bodies[other]))
     edge = _MARGIN * width
-    frame = shapely.union_all(shapely.box(*(near + np.array([-edge, -edge, edge, edge])).T))
+    frame = shapely.disjoint_subset_union_all(shapely.box(*(near + np.array([-edge, -edge, edge, edge])).T))
     # Laying it over the region takes as long as closing a good part of it.
     return (
         frame

@@ -5,7 +5,8 @@ many others, and takes minutes; so has one of edges that lie close together. Sev
 each by itself and united: a fraction of the time, where letters are made of thousands of strips. Of a single
 one, growing and shrinking add up (a Minkowski sum with a disc of radius a, then of radius b, is one with
 a + b), and each step leaves fewer edges than it found: so the first steps are as short as the edges, or as
-their parallels are from each other.
+their parallels are from each other. Of a sieve each hole is taken by itself: a ball that fits beside a hole
+fits beside it whatever other holes there are.
 """
 
 from __future__ import annotations
@@ -21,6 +22,8 @@ _EDGES = 4.0
 _MEETINGS = 10_000.0
 #: Of no more vertices than this a polygon is never taken in steps by itself.
 _FEW = 500
+#: A polygon of as many holes is a sieve.
+_SIEVE = 20
 #: Outlines are simplified by this share of a step before it is taken.
 _SIMPLER = 0.02
 
@@ -38,7 +41,11 @@ def buffered(shapes: Any, distance: float) -> Any:
         return shapely.buffer(shapes, distance)
     parts = shapely.get_parts(shapes)
     if len(parts) > 1:
-        return shapely.union_all(buffered_each(parts, distance))
+        return shapely.disjoint_subset_union_all(buffered_each(parts, distance))
+    if shapely.get_num_interior_rings(parts[0]) >= _SIEVE:
+        whole, *holes = shapely.polygons(shapely.get_rings(parts[0]))
+        less = shapely.disjoint_subset_union_all(buffered_each(np.array(holes), -distance))
+        return shapely.difference(buffered(whole, distance), less)
     first = min(first, sparse)
     while left > 0.0:
         step = max(first, 2.0 * step)

@@ -263,7 +263,7 @@ def _mended(region: Region, near: Near, apart: float, patient: bool) -> Region:
     if patient:
         # Where thin voids end in front of each other, filling them leaves nothing thin between to be cut.
         cutting = np.delete(cutting, shapely.STRtree(filling).query(cutting, predicate="intersects")[0])
-    welds, cuts = (region_of(shapely.union_all(some)) for some in (filling, cutting))
+    welds, cuts = (region_of(shapely.disjoint_subset_union_all(some)) for some in (filling, cutting))
     flats = [flat, welds.flattened(chords), cuts.flattened(chords)]
     outcome = _quickly(*(one.multipolygon() for one in flats))
     if outcome is None:

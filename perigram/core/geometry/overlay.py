@@ -250,7 +250,7 @@ def _union(parts: Sequence[Region]) -> Any | None:
     try:
         # Few are joined one by one in half the time.
         few = len(bodies) <= _FEW
-        joined = unfolded(reduce(shapely.union, bodies) if few else shapely.union_all(bodies))
+        joined = unfolded(reduce(shapely.union, bodies) if few else shapely.disjoint_subset_union_all(bodies))
         shared = shapely.area(shapely.intersection(*bodies)) if len(bodies) == 2 else None
     except shapely.GEOSException:
         return None

@@ -78,9 +78,13 @@ def stroked(segments: Floats, curved: Bools, starts: Ints, closed: Bools, pen: P
         bent.append(bends)
         rings.append(bool(ring))
     if not rings:
-        return region_of(shapely.union_all(np.array(dots, object)))
+        return region_of(shapely.disjoint_subset_union_all(np.array(dots, object)))
     region = _stroked(drawn, bent, np.array(rings), pen)
-    return weld([region, region_of(shapely.union_all(np.array(dots, object)))]) if dots else region
+    return (
+        weld([region, region_of(shapely.disjoint_subset_union_all(np.array(dots, object)))])
+        if dots
+        else region
+    )
 
 
 def _stroked(drawn: Sequence[Floats], bent: Sequence[Bools], rings: Bools, pen: Pen) -> Region:

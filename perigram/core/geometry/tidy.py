@@ -116,7 +116,7 @@ def thin_parts(
     # Only what is round about them is looked at closely, wide enough that its own edges do not matter.
     edge = 3.0 * width + 2.0 * _COVER
     boxes = shapely.bounds(suspects) + np.array([-edge, -edge, edge, edge])
-    region = overlap(region, region_of(shapely.union_all(shapely.box(*boxes.T))))
+    region = overlap(region, region_of(shapely.disjoint_subset_union_all(shapely.box(*boxes.T))))
     body = grow(grow(region, -width / 2.0), width / 2.0 + _COVER)
     over = cut_away(region, body)
     # What is thinner than what offsets are exact to is no part of anything.

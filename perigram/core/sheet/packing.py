@@ -181,7 +181,7 @@ def length_used(layouts: Layouts, items: Sequence[Item], room: Room) -> float:
 def _body(item: Item) -> shapely.Geometry:
     """All of an item that others keep away from, filled."""
     parts = [region.multipolygon for region in (item.work, item.marks, item.border) if not region.is_empty]
-    return shapely.union_all(parts)
+    return shapely.disjoint_subset_union_all(parts)
 
 
 def _ring(item: Item, apart: float) -> Floats:

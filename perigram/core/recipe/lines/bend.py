@@ -292,13 +292,12 @@ def _fold(line: Bend, flat: _Flat, share: float) -> Note:
     }[line.curve]
     outward = np.ceil if line.curve in ("radius", "circle") else np.floor
     size = float(outward(abs(figure) * 10.0) / 10.0)
+    folds = "Bent like this, the letters fold over each other on the inner side"
+    if size == 0.0:
+        return Note("stop", f"{folds}; only straight they do not, and so they show.", flat.box)
     held = float(np.copysign(size, figure))
-    text = (
-        f"Bent like this, the letters fold over each other on the inner side; {says.format(size)} holds, "
-        "and is what shows."
-    )
     mend = (f"Take {says.format(size)}", {value: held}) if value else None
-    return Note("stop", text, flat.box, mend)
+    return Note("stop", f"{folds}; {says.format(size)} holds, and is what shows.", flat.box, mend)
 
 
 def _rise(turn: float | None, flat: _Flat, by: float) -> float:

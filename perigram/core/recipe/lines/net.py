@@ -76,9 +76,9 @@ def control_of(line: Net, box: Box) -> Floats:
 def _says_fold(asked: Patch, share: float) -> str:
     place = asked.fold()
     where = f" about {place[0] * 100.0:.0f} % across and {place[1] * 100.0:.0f} % down" if place else ""
-    return (
-        f"The net folds over itself{where}. Pulled {share * 100.0:.0f} % as far it holds, and is what shows."
-    )
+    percent = np.floor(share * 100.0)
+    held = f"Pulled {percent:.0f} % as far" if percent else "Only as it lies"
+    return f"The net folds over itself{where}. {held} it holds, and is what shows."
 
 
 def _shaping(line: Net, control: Floats, onto: Patch) -> Shaping:

@@ -21,6 +21,8 @@ from perigram.core.warp.rails import Between, Rail, Sideways, Then, arched, draw
 
 #: The least a row or a gap between two is high, in mm: what is nearer than can be cut apart is welded anyway.
 _THINNEST = 0.002
+#: Places across that tell how high and how low rails reach.
+_SAMPLES = 64
 
 Point = tuple[FiniteFloat, FiniteFloat]
 
@@ -147,10 +149,12 @@ def _rows(given: Sequence[Made]) -> list[tuple[float, float]]:
 
 
 def _merged(spans: list[tuple[float, float]]) -> list[tuple[float, float]]:
-    """Rows side by side as one; those that only reach into each other parted in the middle."""
+    """Rows side by side as one, or one within another; those that only reach into each other parted in the
+    middle.
+    """
     rows: list[tuple[float, float]] = []
     for top, bottom in sorted(spans):
-        if rows and top < (rows[-1][0] + rows[-1][1]) / 2.0:
+        if rows and (top < (rows[-1][0] + rows[-1][1]) / 2.0 or bottom <= rows[-1][1]):
             rows[-1] = (rows[-1][0], max(rows[-1][1], bottom))
         elif rows and top < rows[-1][1]:
             middle = (top + rows[-1][1]) / 2.0
@@ -191,8 +195,13 @@ class _Warp:
             return False
         if self.sides is None:
             return True
-        top, bottom = _reach(self.upright.rails, box)
-        # Rails may reach a little beyond where they were sampled.
+        # Between rails what is higher stays higher; what lies beyond the rows goes beyond the rails.
+        x = np.linspace(box[0], box[2], _SAMPLES)
+        highest, lowest = (
+            self.upright.points(np.stack([x, np.full_like(x, y)], axis=1))[:, 1] for y in box[1::2]
+        )
+        top, bottom = float(highest.min()), float(lowest.max())
+        # They may reach a little beyond where they were sampled.
         spare = 0.05 * (bottom - top)
         return self.sides.holds_over((box[0], top - spare, box[2], bottom + spare))
 
@@ -228,7 +237,7 @@ def _sides(line: Rails, flat: _Flat, rails: Sequence[Rail], by: float) -> list[R
 
 def _reach(rails: Sequence[Rail], box: Box) -> tuple[float, float]:
     """How high the first rail and how low the last one reaches over a box."""
-    x = np.linspace(box[0], box[2], 64)
+    x = np.linspace(box[0], box[2], _SAMPLES)
     return float(rails[0].at(x).min()), float(rails[-1].at(x).max())
 
 
@@ -284,7 +293,9 @@ def _says_crossing(line: Rails, flat: _Flat, share: float) -> str:
         what = f"The rails cross {place[0] - flat.box[0]:.0f} mm from the left"
     else:
         what = "The sides cross" if asked else "A rail bends too sharply for the gap between its rows"
-    return f"{what}. Rails {share * 100.0:.0f} % as high hold, and are what shows."
+    percent = np.floor(share * 100.0)
+    held = f"Rails {percent:.0f} % as high" if percent else "Only level rails"
+    return f"{what}. {held} hold, and are what shows."
 
 
 def _shaping(line: Rails, flat: _Flat, share: float, onto: _Warp | None) -> Shaping:
