@@ -8,7 +8,7 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from perigram.core.geometry import cut_away, weld
+from perigram.core.geometry import cut_away, thin, weld
 from perigram.core.geometry.pen import RegionPen
 from perigram.core.geometry.restore import region_of
 from perigram.core.geometry.thin import gaps, strands
@@ -136,3 +136,16 @@ def test_a_strip_between_scallops_is_as_thin_as_its_curves_come_near(scallops: i
     (strip,) = strands(pen.region(), 0.2)
     assert strip.width == pytest.approx(2.0 * height.min(), abs=1e-6)
     assert strip.place[2] - strip.place[0] > scallops - 0.2
+
+
+def test_places_of_a_crowd_are_grouped_as_the_few_are() -> None:
+    """A letter of a mm repeated all over itself: all pairs of places took 3 GB."""
+    rng = np.random.default_rng(3)
+    middles = np.array([(0.0, 0.0), (0.9, 0.0), (7.0, 3.0), (20.0, 0.0)])
+    crowd = (middles[:, None] + rng.uniform(-0.3, 0.3, (4, 3000, 2))).reshape(-1, 2)
+    few = crowd[::100]
+    for points in (few, crowd):
+        group = thin._grouped(points, 1.0).reshape(4, -1)
+        assert (group == group[:, :1]).all()
+        assert group[0, 0] == group[1, 0]
+        assert len({*group[1:, 0].tolist()}) == 3

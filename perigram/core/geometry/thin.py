@@ -30,13 +30,15 @@ _LEAST_ON = 0.05
 _SLACK = 1.15
 #: Bits with their middles within this many widths can hold two places one width apart.
 _NEAR = 1.3
-#: Corners that are looked out of at a time.
-_CORNERS = 1_500
+#: Looks out of corners at a time, by an estimate that is several times too high in a crowd.
+_LOOKS = 4_000_000
 #: Outlines that would be cut into more bits than this, or so many an edge, are looked at only where edges
 #: come near each other: finding those then takes less than it saves (a tenth of it where edges are long).
 MOST_BITS, _MOST_AN_EDGE = 400_000, 12
 #: Pairs of bits that are looked at; crowded outlines with more are looked at for thinner places only.
 MOST_PAIRS = 1_500_000
+#: Places with more pairs near each other than this are grouped by a grid: all pairs would take gigabytes.
+_CROWD = 15_000_000
 #: Of more places than this only some are moved to where they are narrowest along the curves.
 _MOST_PLACES = 20_000
 
@@ -142,7 +144,7 @@ def _thin(region: Region, below: float, inside: bool) -> tuple[list[Thin], float
         _across(*_from_walls(bits, below), bits, below),
         *(
             _across(*_from_corners(some, bits, start, facing, corners, flat.following, below), bits, below)
-            for some in _blocks(np.flatnonzero(corners > 0.0))
+            for some in _blocks(corners, bits, below)
         ),
         _between_corners(start, facing, corners, flat.following, below),
     ]
@@ -153,9 +155,7 @@ def _thin(region: Region, below: float, inside: bool) -> tuple[list[Thin], float
     if len(a) == 0:
         return [], below
     # Bits are as long as what is looked for, so places along one strand lie about that far apart.
-    near = KDTree((a + b) / 2.0).query_pairs(1.05 * below, output_type="ndarray")
-    links = coo_array((np.ones(len(near)), near.T), shape=(len(a), len(a)))
-    _, group = connected_components(links, directed=False)
+    group = _grouped((a + b) / 2.0, 1.05 * below)
     tried = _narrowest_of(edge_a, edge_b, np.hypot(*(b - a).T))
     near_end, far_end = a[tried], b[tried]
     p, q = _narrowed(region, near_end, far_end, flat.segment[edge_a[tried]], flat.segment[edge_b[tried]])
@@ -182,6 +182,24 @@ def _thin(region: Region, below: float, inside: bool) -> tuple[list[Thin], float
             )
         )
     return sorted(found, key=lambda thin: (thin.width, thin.place)), below
+
+
+def _grouped(points: Floats, apart: float) -> Ints:
+    """The group (n,) of each point: those within `apart` mm of one another are in one.
+
+    Of a crowd, cells of a grid are taken for points: then some up to about twice as far apart are as well.
+    """
+    if _pairs_at_most(points, apart) <= _CROWD:
+        return _linked(points, apart)
+    cells, cell = np.unique(np.floor(2.0 * points / apart), axis=0, return_inverse=True)
+    # Points that near lie in cells at most two from each other either way.
+    return np.asarray(_linked(cells, np.sqrt(8.0) + 1e-9)[cell.ravel()])
+
+
+def _linked(points: Floats, apart: float) -> Ints:
+    near = KDTree(points).query_pairs(apart, output_type="ndarray")
+    links = coo_array((np.ones(len(near)), near.T), shape=(len(points), len(points)))
+    return np.asarray(connected_components(links, directed=False)[1], np.intp)
 
 
 def _corners(following: Ints, along: Floats, inside: bool) -> Floats:
@@ -254,9 +272,17 @@ def _from_walls(bits: _Bits, below: float) -> _Looks:
     return bits.middle[one], bits.facing[one], bits.edge[one], one, other
 
 
-def _blocks(corner: Ints) -> list[Ints]:
+def _blocks(corners: Floats, bits: _Bits, below: float) -> list[Ints]:
     """Corners in lots, as all that is looked at from many of them would fill the memory."""
-    return np.array_split(corner, max(1, -(-len(corner) // _CORNERS)))
+    corner = np.flatnonzero(corners > 0.0)
+    near = _pairs_at_most(bits.middle, _NEAR * below) / len(bits.start)
+    looks = near * float(_spokes(corners[corner]).sum())
+    return np.array_split(corner, 1 + int(looks / _LOOKS))
+
+
+def _spokes(angle: Floats) -> Ints:
+    """In how many directions is looked out of corners of an angle (k,) in radians."""
+    return np.ceil(angle / (_FACING / 2.0)).astype(np.intp) + 1
 
 
 def _from_corners(
@@ -276,7 +302,7 @@ def _from_corners(
     before[following] = np.arange(len(following))
     sense = np.sign(bezier.cross(facing[before[corner]], facing[corner]))
     heading = np.arctan2(facing[before[corner], 1], facing[before[corner], 0])
-    spokes = np.ceil(corners[corner] / (_FACING / 2.0)).astype(np.intp) + 1
+    spokes = _spokes(corners[corner])
     which, spoke = bezier.expand(spokes)
     angle = heading[which] + sense[which] * corners[corner[which]] * spoke / (spokes[which] - 1)
     way = np.stack([np.cos(angle), np.sin(angle)], axis=1)
