@@ -64,6 +64,21 @@ def test_slivers_are_dropped_and_thin_strips_are_not() -> None:
     assert area(finished(plate).region) == pytest.approx(300.0 - np.pi * 0.1**2, abs=0.002)
 
 
+def test_a_loop_that_flattens_to_a_place_or_two_is_a_sliver() -> None:
+    """Curves of a few thousandths of a mm, met where a hair was cut off: no polygon to any library."""
+    arc = np.array([(0.0, 0.0), (0.0005, 0.0005), (0.001, 0.0005), (0.0015, 0.0)])
+    drop = np.array([[(1.0, 1.0), (1.001, 1.001), (0.999, 1.001), (1.0, 1.0)]])
+    plate = box(5, 5, 10, 10)
+    for curves, places in ((np.array([arc, arc[::-1] * (1.0, -1.0)]), 2), (drop, 1)):
+        loop = np.array([0, len(curves)])
+        speck = Region.from_loops(curves, np.ones(len(curves), bool), loop, np.array([0, 1]))
+        assert len(speck.flat.xy) == places
+        both = Region.joined([speck, plate])
+        assert drop_slivers(both, 0.01).loop_count == 1
+        rest, _ = drop_bits(both, 1.0, 1.0)
+        assert area(rest) == area(plate)
+
+
 def test_nothing_in_nothing_out() -> None:
     rest, removed = drop_bits(Region.empty(), 1.0, 1.0)
     assert rest.is_empty

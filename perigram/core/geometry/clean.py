@@ -11,7 +11,6 @@ import shapely
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.buffer import buffered
-from perigram.core.geometry.flat import close_rings
 from perigram.core.geometry.measure import Box, loop_areas, piece_areas
 from perigram.core.geometry.region import TOLERANCE, Region
 
@@ -51,19 +50,22 @@ def _narrow(bodies: np.ndarray, width: float) -> Bools:
 
 def narrow_holes(region: Region, width: float) -> Bools:
     """Erosion that leaves nothing: which loops (m,) are holes no disc of `width` mm fits in."""
-    bodies = _as_polygons(region)
     hole = np.ones(region.loop_count, bool)
     hole[region.polygon_offsets[:-1]] = False
     narrow = np.zeros(region.loop_count, bool)
-    narrow[hole] = _narrow(bodies[hole], width)
+    narrow[hole] = _narrow(_as_polygons(region, hole), width)
     return narrow
 
 
-def _as_polygons(region: Region) -> np.ndarray:
-    """Every loop as a GEOS polygon of its own."""
-    closed, rings = close_rings(region.flat.xy, region.flat.ring_offsets)
-    each = np.arange(len(rings))
-    return np.asarray(shapely.from_ragged_array(shapely.GeometryType.POLYGON, closed, (rings, each)))
+def _as_polygons(region: Region, chosen: Bools) -> np.ndarray:
+    """Chosen loops (m,), each as a GEOS polygon of its own; empty where it flattens to two places."""
+    flat = region.flat
+    ring, _ = bezier.expand(np.diff(flat.ring_offsets))
+    there = chosen & (np.diff(flat.ring_offsets) > 2)
+    bodies = np.full(region.loop_count, shapely.Polygon())
+    rings = shapely.linearrings(flat.xy[there[ring]], indices=(np.cumsum(there) - 1)[ring[there[ring]]])
+    bodies[there] = shapely.polygons(rings)
+    return np.asarray(bodies[chosen])
 
 
 def drop_slivers(region: Region, width: float = TOLERANCE) -> Region:
@@ -77,12 +79,13 @@ def drop_slivers(region: Region, width: float = TOLERANCE) -> Region:
     flat = region.flat
     ring, _ = bezier.expand(np.diff(flat.ring_offsets))
     around = np.bincount(ring, np.hypot(*(flat.xy[flat.following] - flat.xy).T), minlength=region.loop_count)
-    wide = 2.0 * np.abs(loop_areas(region)) > width * around
-    slim = np.flatnonzero(~wide)
-    if len(slim):
+    # What flattens to a place or two has nothing round it.
+    wide = (2.0 * np.abs(loop_areas(region)) > width * around) & (np.diff(flat.ring_offsets) > 2)
+    slim = ~wide
+    if slim.any():
         # Thin on the whole may still be a long tail and a bulb.
-        rings = _as_polygons(region)[slim]
-        wide[slim] = ~shapely.is_empty(shapely.buffer(rings, -width / 2.0, quad_segs=2))
+        left = shapely.buffer(_as_polygons(region, slim), -width / 2.0, quad_segs=2)
+        wide[slim] = ~shapely.is_empty(left)
     polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
     return region.select_loops(wide & wide[region.polygon_offsets[:-1]][polygon])
 
@@ -119,8 +122,7 @@ def drop_bits(region: Region, bits: float, holes: float = 0.0) -> tuple[Region, 
 
 def _occupied(region: Region) -> Bools:
     """Which loops (m,) have another piece standing inside them; filling those would swallow it."""
-    closed, rings = close_rings(region.flat.xy, region.flat.ring_offsets)
-    bodies = shapely.from_ragged_array(shapely.GeometryType.POLYGON, closed, (rings, np.arange(len(rings))))
+    bodies = _as_polygons(region, np.ones(region.loop_count, bool))
     polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
     inner, outer = shapely.STRtree(bodies).query(bodies[region.polygon_offsets[:-1]], predicate="within")
     busy = np.zeros(region.loop_count, bool)
