@@ -167,7 +167,8 @@ def _made(proof: Proof, ref: str) -> Any:
     if not regions or regions[0].is_empty:
         return shapely.MultiPolygon()
     points, starts = judge.chords(regions[0].segments, judge.CHORD)
-    return judge.solid(np.split(points, starts[regions[0].loop_offsets[1:-1]]))
+    rings = np.split(points, starts[regions[0].loop_offsets[1:-1]])
+    return judge.solid([ring for ring in rings if len(ring) > 2])
 
 
 def _on_the_bench(proof: Proof, cut: dict[str, Any], mirrored: bool) -> dict[str, Any]:
