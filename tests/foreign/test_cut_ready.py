@@ -11,7 +11,7 @@ import shapely
 from .designs import design
 from .judge import breaches
 from .sets import drawings, font_files
-from .trial import QUICK, font_ids, proof_of, tried
+from .trial import QUICK, anything_tried, font_ids, proof_of, tried
 
 #: Seeds of one test, and of those how many are compared with the reference, which costs as much again.
 _EACH, _COMPARED = 10, 2
@@ -31,6 +31,14 @@ def test_cut_files_keep_their_promises(first: int, chain: bool) -> None:
         trial = tried(seed, by_reference=seed < first + _COMPARED, quick=True, chain=chain)
         assert not trial.wrong, trial.body["name"]
         assert not trial.refused or any(why in trial.refused for why in _REASONS), trial.refused
+
+
+@pytest.mark.parametrize("first", range(110, 160, _EACH))
+def test_any_lines_with_any_values_keep_their_promises(first: int) -> None:
+    """Most are refused with a sentence; none ends in an error, and what is cut is cut as it is drawn."""
+    for seed in range(first, first + _EACH):
+        trial = anything_tried(seed, quick=True)
+        assert not trial.wrong, trial.body["name"]
 
 
 @pytest.mark.parametrize("first", [710_000, 720_000])
