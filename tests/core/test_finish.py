@@ -476,6 +476,19 @@ def test_buffers_of_a_sieve_take_seconds() -> None:
     )
 
 
+@pytest.mark.parametrize("distance", [-1.2, -0.4, -0.1, 0.1, 0.4, 1.2])
+def test_a_sieve_grows_and_shrinks_as_all_of_it_at_once(distance: float) -> None:
+    """Holes of any size that run into each other as it shrinks, and close one by one as it grows."""
+    rng = np.random.default_rng(8)
+    holes = shapely.buffer(shapely.points(rng.uniform(2, 38, (400, 2))), rng.uniform(0.05, 1.0, 400))
+    body = shapely.difference(shapely.box(0, 0, 40, 40), shapely.union_all(holes))
+    sieve = max(shapely.get_parts(body), key=shapely.area)
+    assert shapely.get_num_interior_rings(sieve) > 50
+    plain = shapely.buffer(sieve, distance)
+    off = shapely.area(shapely.symmetric_difference(plain, buffered(sieve, distance)))
+    assert off <= 0.02 * abs(distance) * shapely.length(plain) + 1e-9
+
+
 @pytest.mark.parametrize("thorn", [0.01, 0.03])
 def test_a_thorn_grows_no_fang(thorn: float) -> None:
     """A mitre at a corner of a hundredth of the distance would reach four distances out."""
