@@ -143,14 +143,23 @@ def set_letters(letters: Sequence[Letter], setting: Setting) -> SetRow:
         row = SetRow(letters, _shifts(letters, contacts, setting, scale), scale)
         over = row.width - setting.size
         if (scale <= LEAST_SCALE and over > 0.0) or scale > 1.0 / LEAST_SCALE:
-            raise GeometryError(
-                f"Letters {setting.gap:g} mm apart do not fit a row {setting.size:.4g} mm wide; "
-                "use a wider row or a smaller gap."
-            )
+            raise GeometryError(_says_unfit(setting))
         return over
 
     root(miss, scale, slope, LEAST_SCALE)
     return row
+
+
+def _says_unfit(setting: Setting) -> str:
+    if setting.gap < 0.0:
+        return (
+            f"Letters that run {-setting.gap:g} mm into each other make no row {setting.size:.4g} mm wide; "
+            "let them run less far, or use a wider row."
+        )
+    return (
+        f"Letters {setting.gap:g} mm apart do not fit a row {setting.size:.4g} mm wide; "
+        "use a wider row or a smaller gap."
+    )
 
 
 def set_even(row: SetRow, setting: Setting, width: float, even: Even) -> SetRow:

@@ -338,7 +338,7 @@ def _fitted(
         if factor <= LEAST_SCALE and block.box[side] > asked:
             raise GeometryError(
                 f"These rows cannot be {asked:.4g} mm {('wide', 'tall')[side]}: their gaps alone come to "
-                f"{block.box[side]:.4g} mm. Make the gaps smaller, or let them be larger."
+                f"{block.box[side]:.4g} mm. Take gaps nearer to 0 mm, or let the rows be larger."
             )
         return block.box[side] - asked
 
