@@ -172,8 +172,9 @@ def fault(region: Region) -> tuple[str, tuple[float, float]] | None:
         return None
     written = on_grid(region)
     body = written.flattened(FINE).multipolygon()
-    for one in (body, _doubtful(written).flattened(FINEST).multipolygon()):
-        if not shapely.is_valid(one):
+    finest = _doubtful(written).flattened(FINEST).multipolygon()
+    for one, sound in ((body, written.is_sound), (finest, bool(shapely.is_valid(finest)))):
+        if not sound:
             return "outlines cross or touch along an edge", _place(one)
     near = too_near(written, 0.5 * APART, looked_for=APART)
     if near is not None:

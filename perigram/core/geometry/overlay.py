@@ -243,7 +243,8 @@ def _welded(parts: Sequence[Region]) -> Region:
 def _union(parts: Sequence[Region]) -> Any | None:
     """GEOS's union of regions; None where one cannot be filled or the area cannot be right."""
     bodies = _bodies(parts)
-    for one in np.flatnonzero(~shapely.is_valid(bodies)):
+    valid = shapely.is_valid(bodies) if len(parts) > _MANY else np.array([part.is_valid for part in parts])
+    for one in np.flatnonzero(~valid):
         bodies[one] = filled(bodies[one], False)
     if None in bodies:
         return None

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Protocol
 
 import numpy as np
-import shapely
 
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
@@ -100,10 +99,10 @@ def _kept(made: Region) -> Region:
     What meets where the map comes round again, or has been brought all but together, is welded; what has
     become a hair is cut off.
     """
-    if shapely.is_valid(made.multipolygon) and made.is_sound:
+    if made.is_valid and made.is_sound:
         return made
     made = regularise(made.segments, ~made.straight, made.loop_offsets, "positive")
-    if shapely.is_valid(made.multipolygon) and made.is_sound:
+    if made.is_valid and made.is_sound:
         return made
     return sound(without_hairs(made))
 
