@@ -14,7 +14,7 @@ import shapely
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.flat import Flat, boxes_of
-from perigram.core.geometry.near import near_segments
+from perigram.core.geometry.near import APART, near_segments
 from perigram.core.geometry.region import FINE, Region
 
 #: Chords in mm that curls are seen on.
@@ -127,6 +127,7 @@ def _curls(xy: Floats, suspect: Bools) -> list[tuple[float, float, Floats]]:
     within = swept[j] - swept[i + 1]
     within += bezier.cross(places - xy[0], after[i] - xy[0]) + bezier.cross(xy[j] - xy[0], places - xy[0])
     around = np.abs(within) > np.abs(swept[-1] - within)
+    enclosed = np.where(around, np.abs(swept[-1] - within), np.abs(within)) / 2.0
     way = np.where(around, gone[-1] - (high - low), high - low)
     # So near its end that the sum would say the next edge, it is still this one.
     at_i, at_j = (np.minimum(edge + share, np.nextafter(edge + 1.0, 0.0)) for edge, share in ((i, t), (j, u)))
@@ -137,7 +138,9 @@ def _curls(xy: Floats, suspect: Bools) -> list[tuple[float, float, Floats]]:
         start, stop = float(at_i[k]), float(at_j[k])
         if around[k]:
             start, stop = stop, start
-        if way[k] > _LONGEST or any(_meet(start, stop, *other, count) for other in taken):
+        # What is as wide as can be cut is a part of the loop beyond a neck.
+        wide = 2.0 * enclosed[k] > APART * way[k]
+        if wide or way[k] > _LONGEST or any(_meet(start, stop, *other, count) for other in taken):
             continue
         taken.append((start, stop))
         found.append((start, stop, places[k]))
