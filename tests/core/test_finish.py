@@ -227,7 +227,7 @@ def test_what_lies_beyond_a_neck_is_no_curl() -> None:
 def test_a_curl_that_ends_a_hair_before_a_node() -> None:
     """Edge and share added up are the next edge there, which is none for the last one of a ring."""
     x = float(np.nextafter(1.0, 0.0))
-    ring = np.array([(1.0, 0.0), (1.02, 0.02), (x, 0.02), (x, -5.0), (-5.0, -5.0), (-5.0, 0.0), (-1.0, 0.0)])
+    ring = np.array([(1.0, 0.0), (1.1, 0.1), (x, 0.1), (x, -5.0), (-5.0, -5.0), (-5.0, 0.0), (-1.0, 0.0)])
     ring = np.vstack([ring, [(0.0, 0.0)]])
     for corners in (ring, np.roll(ring, 3, axis=0)):
         segments = bezier.line_controls(corners, np.roll(corners, -1, axis=0))

@@ -127,20 +127,20 @@ def _curls(xy: Floats, suspect: Bools) -> list[tuple[float, float, Floats]]:
     within = swept[j] - swept[i + 1]
     within += bezier.cross(places - xy[0], after[i] - xy[0]) + bezier.cross(xy[j] - xy[0], places - xy[0])
     around = np.abs(within) > np.abs(swept[-1] - within)
-    enclosed = np.where(around, np.abs(swept[-1] - within), np.abs(within)) / 2.0
+    enclosed = np.where(around, swept[-1] - within, within) / 2.0
     way = np.where(around, gone[-1] - (high - low), high - low)
     # So near its end that the sum would say the next edge, it is still this one.
     at_i, at_j = (np.minimum(edge + share, np.nextafter(edge + 1.0, 0.0)) for edge, share in ((i, t), (j, u)))
     found: list[tuple[float, float, Floats]] = []
     taken: list[tuple[float, float]] = []
+    # What runs round the same way as the rest and is as wide as can be cut is a part of it beyond a neck.
+    beyond = (enclosed * swept[-1] > 0.0) & (2.0 * np.abs(enclosed) > APART * way)
     # The widest first: smaller ones that lie in it go with it.
     for k in np.argsort(-way, kind="stable"):
         start, stop = float(at_i[k]), float(at_j[k])
         if around[k]:
             start, stop = stop, start
-        # What is as wide as can be cut is a part of the loop beyond a neck.
-        wide = 2.0 * enclosed[k] > APART * way[k]
-        if wide or way[k] > _LONGEST or any(_meet(start, stop, *other, count) for other in taken):
+        if beyond[k] or way[k] > _LONGEST or any(_meet(start, stop, *other, count) for other in taken):
             continue
         taken.append((start, stop))
         found.append((start, stop, places[k]))
