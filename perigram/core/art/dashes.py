@@ -66,7 +66,7 @@ def dashed(outlines: Outlines, pattern: Floats, offset: float, most: int = MOST_
         path, bent = outlines.segments[first:last], outlines.curved[first:last]
         t = np.linspace(0.0, 1.0, _STEPS + 1)
         points = bezier.evaluate(np.repeat(path, len(t), axis=0), np.tile(t, len(path)))
-        steps = np.hypot(*np.diff(points.reshape(len(path), -1, 2), axis=1).transpose(2, 0, 1))
+        steps = bezier.length(np.diff(points.reshape(len(path), -1, 2), axis=1))
         along = np.hstack([np.zeros((len(path), 1)), np.cumsum(steps, axis=1)])
         ends = np.cumsum(along[:, -1])
         begins = ends - along[:, -1]

@@ -175,7 +175,7 @@ def _candidates(edges: _Edges, hole: int, width: float, everywhere: bool = False
     box = np.array([own.min(axis=0), own.max(axis=0)])
     away = np.maximum(np.maximum(box[0] - others, others - box[1]), 0.0)
     # A strip worth its length goes no farther than a few times the way to what is nearest.
-    reach = 4.0 * float(np.hypot(*away.T).min()) + 2.0 * width
+    reach = 4.0 * float(bezier.length(away).min()) + 2.0 * width
     if not everywhere:
         edges = edges.near(box[0] - reach, box[1] + reach)
     found: list[Strip] = []
@@ -192,7 +192,7 @@ def _candidates(edges: _Edges, hole: int, width: float, everywhere: bool = False
         return []
     corners, cost = np.array([one.corners for one in found]), np.array([one.score for one in found])
     way = corners[:, 1] - corners[:, 0]
-    way /= np.hypot(*way.T)[:, None]
+    way /= bezier.length(way)[:, None]
     tilt = np.abs(way[:, 0])
     kind = np.where(tilt < 1e-6, 0.0, np.where(tilt > 1.0 - 1e-6, _LEVEL, _SLANTED))
     off = np.abs(bezier.cross(corners.mean(axis=1) - box.mean(axis=0), way))
@@ -294,7 +294,7 @@ class _Taken:
     def leaves_room_for(self, strip: Strip) -> bool:
         """Whether a strip is half its width clear of all of them."""
         room = float(np.hypot(*(strip.corners[2] - strip.corners[1]))) / 2.0
-        apart = np.hypot(*(self._middles - strip.middle).T) - self._radii - _radius(strip)
+        apart = bezier.length(self._middles - strip.middle) - self._radii - _radius(strip)
         close = np.flatnonzero(apart <= room)
         return all(shapely.distance(strip.body, self.strips[i].body) > room for i in close)
 

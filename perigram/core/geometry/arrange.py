@@ -76,7 +76,7 @@ def windings(flats: Sequence[Flat], points: np.ndarray) -> csc_array:
     """
     shape = (len(points), len(flats))
     start = _rounded(np.concatenate([flat.xy for flat in flats]))
-    end = np.concatenate([_rounded(flat.xy[flat.following]) for flat in flats])
+    end = np.concatenate([_rounded(flat.end) for flat in flats])
     owner, _ = bezier.expand(np.array([len(flat.xy) for flat in flats]))
     x, y = shapely.get_x(points), shapely.get_y(points)
     order = np.argsort(y, kind="stable")
@@ -113,6 +113,6 @@ def _own_bits(polygons: np.ndarray, flats: Sequence[Flat]) -> np.ndarray:
     order = np.argsort(keys, kind="stable")
     xy = shapely.get_coordinates(polygons)
     place = order[np.minimum(np.searchsorted(keys[order], bezier.row_hash(xy + 0.0)), len(order) - 1)]
-    same = (np.abs(given[place] - xy) <= GRID).all(axis=1) & (keys[place] == bezier.row_hash(xy + 0.0))
+    same = (bezier.farther(given[place] - xy) <= GRID) & (keys[place] == bezier.row_hash(xy + 0.0))
     xy[same] = given[place[same]]
     return np.asarray(shapely.set_coordinates(polygons.copy(), xy))

@@ -58,7 +58,8 @@ def narrowed(
     i, j = pairs
     alone = i[i == j]
     i, j = i[i != j], j[i != j]
-    may = _may_meet(controls[i], controls[j], following[i] == j, following[j] == i, apart, halvings)
+    first, second = controls.take(i, axis=0), controls.take(j, axis=0)
+    may = _may_meet(first, second, following[i] == j, following[j] == i, apart, halvings)
     alone = alone[~_onward(controls[alone])]
     return np.concatenate([i[may], alone]), np.concatenate([j[may], alone])
 
@@ -74,12 +75,12 @@ def _may_meet(
     pair, may = np.arange(len(first)), np.zeros(len(first), bool)
     for _ in range(halvings):
         left = _not_told_apart(first, second, after, before, apart)
-        first, second, pair = first[left], second[left], pair[left]
+        first, second, pair = first.take(left, axis=0), second.take(left, axis=0), pair[left]
         after, before = after[left], before[left]
         # Halves of what is as good as straight say no more, but where one goes on as the other ends.
         worth = after | before | (np.maximum(_bulge(first), _bulge(second)) > _STRAIGHT * apart)
         may[pair[~worth]] = True
-        (a, b), (c, d) = _halves(first[worth]), _halves(second[worth])
+        (a, b), (c, d) = _halves(first.compress(worth, axis=0)), _halves(second.compress(worth, axis=0))
         no, on, back = np.zeros(len(a), bool), after[worth], before[worth]
         first, second = np.concatenate([a, a, b, b]), np.concatenate([c, d, c, d])
         after, before = np.concatenate([no, no, on, no]), np.concatenate([no, back, no, no])
@@ -94,13 +95,14 @@ def _not_told_apart(first: Floats, second: Floats, after: Bools, before: Bools, 
     Each test is only put to what the ones before left, the cheapest first.
     """
     left = np.flatnonzero(~(after | before))
-    left = left[~_clear(first[left], second[left], apart)]
+    left = left[~_clear(first.take(left, axis=0), second.take(left, axis=0), apart)]
     for one, other in ((first, second), (second, first)):
-        left = left[~_beside(one[left], other[left], apart)]
+        left = left[~_beside(one.take(left, axis=0), other.take(left, axis=0), apart)]
     joined = np.flatnonzero(after | before)
     for follows, one, other in ((after, first, second), (before, second, first)):
         meet = joined[follows[joined]]
-        joined = np.append(joined[~follows[joined]], meet[~_part(one[meet, ::-1], other[meet])])
+        part = _part(one.take(meet, axis=0)[:, ::-1], other.take(meet, axis=0))
+        joined = np.append(joined[~follows[joined]], meet[~part])
     return np.append(left, joined)
 
 
@@ -113,14 +115,15 @@ def _halves(cubics: Floats) -> tuple[Floats, Floats]:
 def _clear(first: Floats, second: Floats, apart: float) -> Bools:
     """(n,) whether the boxes round cubics lie `apart` mm from each other."""
     (low, high), (other_low, other_high) = bezier.boxes(first), bezier.boxes(second)
-    return np.asarray(((low > other_high + apart) | (other_low > high + apart)).any(axis=1))
+    clear = (low > other_high + apart) | (other_low > high + apart)
+    return np.asarray(clear[:, 0] | clear[:, 1])
 
 
 def _beside(first: Floats, second: Floats, apart: float) -> Bools:
     """(n,) whether a strip `apart` mm wide along the chord of one cubic lies between it and the other."""
     own, other = (_aside(first, points) for points in (first, second))
-    left = other.min(axis=1) > own.max(axis=1) + apart
-    return np.asarray(left | (other.max(axis=1) < own.min(axis=1) - apart))
+    left = bezier.least(other) > bezier.most(own) + apart
+    return np.asarray(left | (bezier.most(other) < bezier.least(own) - apart))
 
 
 def _onward(points: Floats) -> Bools:
@@ -131,7 +134,7 @@ def _onward(points: Floats) -> Bools:
     """
     steps = points[:, 1:] - points[:, :-1]
     along = unit(unit(steps).sum(axis=1))[:, None]
-    ahead = bezier.dot(steps, along) >= _AHEAD * np.hypot(steps[..., 0], steps[..., 1])
+    ahead = bezier.dot(steps, along) >= _AHEAD * bezier.length(steps)
     return np.asarray(ahead.all(axis=1))
 
 
@@ -150,8 +153,8 @@ def _part(first: Floats, second: Floats) -> Bools:
 def _cone(cubics: Floats) -> tuple[Floats, Floats]:
     """The way (n, 2) cubics go on the whole, and by how many radians (n,) tangents leave it at most."""
     steps = unit(np.diff(cubics, axis=1))
-    way = unit(steps.sum(axis=1))
-    along = np.where((steps == 0.0).all(axis=2), 1.0, bezier.dot(steps, way[:, None])).min(axis=1)
+    way = unit(steps[:, 0] + steps[:, 1] + steps[:, 2])
+    along = bezier.least(np.where(bezier.farther(steps) == 0.0, 1.0, bezier.dot(steps, way[:, None])))
     return way, np.arccos(np.clip(along, -1.0, 1.0))
 
 
@@ -164,4 +167,4 @@ def _aside(cubics: Floats, points: Floats) -> Floats:
 
 def _bulge(cubics: Floats) -> Floats:
     """How far (n,) control points of cubics lie from their chords at most, in mm."""
-    return np.asarray(np.abs(_aside(cubics, cubics)).max(axis=1))
+    return np.asarray(bezier.most(np.abs(_aside(cubics, cubics))))

@@ -78,7 +78,7 @@ def drop_slivers(region: Region, width: float = TOLERANCE) -> Region:
         return region
     flat = region.flat
     ring, _ = bezier.expand(np.diff(flat.ring_offsets))
-    around = np.bincount(ring, np.hypot(*(flat.xy[flat.following] - flat.xy).T), minlength=region.loop_count)
+    around = np.bincount(ring, bezier.length(flat.end - flat.xy), minlength=region.loop_count)
     # What flattens to a place or two has nothing round it.
     wide = (2.0 * np.abs(loop_areas(region)) > width * around) & (np.diff(flat.ring_offsets) > 2)
     slim = ~wide

@@ -118,7 +118,7 @@ def _curls(xy: Floats, suspect: Bools) -> list[tuple[float, float, Floats]]:
         t, u = bezier.cross(gap, d) / slant, bezier.cross(gap, b) / slant
     real = (t >= 0.0) & (t < 1.0) & (u >= 0.0) & (u < 1.0)
     i, j, t, u = i[real], j[real], t[real], u[real]
-    size = np.hypot(*(after - xy).T)
+    size = bezier.length(after - xy)
     gone = np.append(0.0, np.cumsum(size))
     low, high = gone[i] + t * size[i], gone[j] + u * size[j]
     places = xy[i] + t[:, None] * (after[i] - xy[i])

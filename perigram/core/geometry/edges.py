@@ -26,6 +26,10 @@ SNAPPED = 3e-6
 _AT_A_POINT = 2
 
 
+#: What a slot of the table of edges holds beside the one edge it may be of.
+_NONE, _SEVERAL = -1, -2
+
+
 @dataclass(frozen=True, eq=False)
 class Edges:
     """Every flattened edge of the operands, with the curves they came from."""
@@ -40,28 +44,34 @@ class Edges:
     before: Ints
 
     @cached_property
-    def by_start(self) -> tuple[Ints, np.ndarray]:
-        """Edges in the order of their starts' keys, those of one key in their own; and those keys."""
+    def _table(self) -> tuple[np.ndarray, Ints, np.ndarray]:
+        """A table of slots, each with the edge whose start has its key there, or `_NONE` or `_SEVERAL`; and
+        the edges of which there are several, in the order of their keys, and those keys.
+        """
         keys = bezier.row_hash(self.start)
-        # A stable sort takes four times as long, and few keys are alike.
-        order = np.argsort(keys)
-        keys = keys[order]
-        alike = keys[1:] == keys[:-1]
-        several = np.flatnonzero(np.append(alike, False) | np.append(False, alike))
-        order[several] = order[several][np.lexsort((order[several], keys[several]))]
-        return order, keys
+        # Small, as the memory is what takes time.
+        table = np.full(1 << _slot_bits(len(keys)), _NONE, np.int32)
+        slot, edge = _slots(keys, len(table)), np.arange(len(keys), dtype=np.int32)
+        table[slot] = edge
+        table[slot[table[slot] != edge]] = _SEVERAL
+        several = np.flatnonzero(table[slot] == _SEVERAL)
+        order = several[np.lexsort((several, keys[several]))]
+        return table, order, keys[order]
 
     def starting_at(self, points: Floats) -> Ints:
         """Up to `_AT_A_POINT` edges (n, k) that start exactly at points; -1 where there are no more."""
-        order, ordered = self.by_start
+        table, order, ordered = self._table
         keys = bezier.row_hash(points)
-        first, rank = np.empty(len(points), np.intp), np.argsort(keys)
-        # Looked up in their order, keys are found in a third of the time.
-        first[rank] = np.searchsorted(ordered, keys[rank])
-        place = first[:, None] + np.arange(_AT_A_POINT)
-        edge = order[np.minimum(place, len(order) - 1)]
-        same = (place < len(order)) & bezier.same(self.start[edge], points[:, None])
-        return np.where(same, edge, -1)
+        edge = table[_slots(keys, len(table))]
+        found = np.full((len(points), _AT_A_POINT), -1)
+        found[:, 0] = np.where((edge >= 0) & bezier.same(self.start.take(edge, axis=0), points), edge, -1)
+        several = np.flatnonzero(edge == _SEVERAL)
+        place = np.searchsorted(ordered, keys[several])[:, None] + np.arange(_AT_A_POINT)
+        if len(several):
+            edges = order[np.minimum(place, len(order) - 1)]
+            same = bezier.same(self.start.take(edges, axis=0), points[several, None])
+            found[several] = np.where((place < len(order)) & same, edges, -1)
+        return found
 
     def nearest(self, places: Floats) -> Ints:
         """The edge nearest to each of the places (n, 2)."""
@@ -84,11 +94,21 @@ class Edges:
             curves,
             np.concatenate([r.curved for r in regions]),
             np.concatenate([f.xy for f in flats]),
-            np.concatenate([f.xy[f.following] for f in flats]),
+            np.concatenate([f.end for f in flats]),
             _first_equal(curves)[curve],
             np.concatenate([f.t for f in flats]),
             before,
         )
+
+
+def _slot_bits(count: int) -> int:
+    """So many that few of some keys share a slot."""
+    return (4 * count).bit_length()
+
+
+def _slots(keys: np.ndarray, table: int) -> Ints:
+    """The slot of each key in a table of that many, a power of two: its highest bits."""
+    return (keys >> np.uint64(65 - table.bit_length())).astype(np.intp)
 
 
 def _first_equal(curves: Floats) -> Ints:
@@ -98,7 +118,7 @@ def _first_equal(curves: Floats) -> Ints:
     order = np.argsort(key, kind="stable")
     ordered = key[order]
     first = order[np.searchsorted(ordered, key)]
-    clash = (flat[first] != flat).any(axis=1)
+    clash = (flat.take(first, axis=0) != flat).any(axis=1)
     first[clash] = np.flatnonzero(clash)
     return first
 
@@ -108,14 +128,16 @@ def origins(edges: Edges, xy: Floats, following: Ints) -> tuple[Ints, Floats]:
     a part of, and the parameters of its ends.
     """
     source, t = np.full(len(xy), -1), np.empty((len(xy), 2))
-    begin, end = xy, xy[following]
+    begin, end = xy, xy.take(following, axis=0)
     at_begin = edges.starting_at(xy)
-    at_end = at_begin[following]
+    at_end = at_begin.take(following, axis=0)
     rest = np.arange(len(xy))
     for candidates, other_end, way in ((at_begin, end, slice(None)), (at_end, begin, slice(None, None, -1))):
         for nth in range(_AT_A_POINT):
             candidate = candidates[rest, nth]
-            whole = (candidate >= 0) & bezier.same(edges.end[candidate], other_end[rest])
+            whole = (candidate >= 0) & bezier.same(
+                edges.end.take(candidate, axis=0), other_end.take(rest, axis=0)
+            )
             source[rest[whole]], t[rest[whole]] = candidate[whole], edges.t[candidate[whole], way]
             rest = rest[~whole]
     if len(rest) == 0:
@@ -151,7 +173,7 @@ def _best_fit(
     def fit(points: Floats) -> tuple[Floats, Floats]:
         offset = points[piece] - edges.start[edge]
         share = np.clip(bezier.dot(offset, along) / squared, 0.0, 1.0)
-        return share, np.hypot(*(offset - share[:, None] * along).T)
+        return share, bezier.length(offset - share[:, None] * along)
 
     share_begin, miss_begin = fit(begin)
     share_end, miss_end = fit(end)
@@ -167,7 +189,7 @@ def _best_fit(
     # At an end is exactly at that end's parameter.
     for column, points in enumerate((begin, end)):
         for side, corner in enumerate((edges.start, edges.end)):
-            same = (np.abs(corner[edge[first]] - points[who]) <= SAME_POINT).all(axis=1)
+            same = bezier.farther(corner[edge[first]] - points[who]) <= SAME_POINT
             at[who[same], column] = t[same, side]
     return chosen, at, off
 
@@ -200,24 +222,40 @@ def _across(edges: Edges, place: Floats) -> tuple[Ints, Ints]:
     Places are few and edges many: most have none level with them on one axis or the other, which is told
     without a tree.
     """
-    order, first, count = zip(*(_level_with(edges, place, axis) for axis in (0, 1)), strict=True)
-    upright = count[0] <= count[1]
     found = [np.zeros((2, 0), np.intp)]
-    for axis, chosen in enumerate((upright, ~upright)):
-        for some in lots(np.where(chosen, count[axis], 0)):
-            edge, at = bezier.expand(count[axis][some])
-            edge = some[edge]
-            which = order[axis][first[axis][edge] + at]
-            near = _near(edges, edge, place[which])
+    x = _level_with(edges, np.arange(len(edges.start)), place, 0)
+    y = _level_with(edges, x.edge, place, 1)
+    both = np.searchsorted(x.edge, y.edge)
+    fewer = x.count[both] <= y.count
+    for level, rows in ((x, both[fewer]), (y, np.flatnonzero(~fewer))):
+        for some in lots(level.count[rows]):
+            row, nth = bezier.expand(level.count[rows[some]])
+            row = rows[some[row]]
+            which, edge = level.order[level.first[row] + nth], level.edge[row]
+            near = _near(edges, edge, place.take(which, axis=0))
             found.append(np.stack([which[near], edge[near]]))
     which, edge = np.concatenate(found, axis=1)
     return which, edge
 
 
-def _level_with(edges: Edges, place: Floats, axis: int) -> tuple[Ints, Ints, Ints]:
-    """Places in their order along an axis; for every edge the first level with it, and how many are."""
+@dataclass(frozen=True, eq=False)
+class _Level:
+    """Edges that have places level with them on an axis: places in their order along it, and for each edge
+    the first of them and how many they are.
+    """
+
+    order: Ints
+    edge: Ints
+    first: Ints
+    count: Ints
+
+
+def _level_with(edges: Edges, asked: Ints, place: Floats, axis: int) -> _Level:
+    """Of the edges asked for, those that places (m, 2) are level with."""
     order = np.argsort(place[:, axis], kind="stable")
-    sorted_places, start, end = place[order, axis], edges.start[:, axis], edges.end[:, axis]
-    first = np.searchsorted(sorted_places, np.minimum(start, end) - SNAPPED)
-    last = np.searchsorted(sorted_places, np.maximum(start, end) + SNAPPED, side="right")
-    return order, first, last - first
+    start, end = edges.start[asked, axis], edges.end[asked, axis]
+    along = place[order, axis]
+    first = np.searchsorted(along, np.minimum(start, end) - SNAPPED)
+    last = np.searchsorted(along, np.maximum(start, end) + SNAPPED, side="right")
+    some = np.flatnonzero(last > first)
+    return _Level(order, asked[some], first[some], (last - first)[some])

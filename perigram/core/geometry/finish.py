@@ -139,7 +139,7 @@ def on_grid(region: Region) -> Region:
     stays = (rounded[:, 0] != rounded[:, 3]).any(axis=1) | single
     size = np.bincount(loop[stays], minlength=region.loop_count)
     # So small a curve is its chord: rounded, its handles say nothing of it but could make it cross another.
-    size_of = np.hypot(*np.moveaxis(np.diff(rounded, axis=1), 2, 0)).sum(axis=1)
+    size_of = bezier.length(np.diff(rounded, axis=1)).sum(axis=1)
     straight = region.straight | (((size_of < _CHORD) | _doubles_back(rounded)) & ~single)
     bent = np.bincount(loop[stays & ~straight], minlength=region.loop_count) > 0
     there = (size > 2) | ((size > 0) & bent)
@@ -259,7 +259,7 @@ def _mended(region: Region, near: Near, apart: float, patient: bool) -> Region:
     aside = apart * np.stack([-way[:, 1], way[:, 0]], axis=1)
     along = near.first.mean(axis=1)
     bare = ~(shapely.contains_xy(body, along + aside) | shapely.contains_xy(body, along - aside))
-    solid |= bare & (near.gap <= TOUCHING) & (np.abs(way).max(axis=1) > 0.0)
+    solid |= bare & (near.gap <= TOUCHING) & (bezier.farther(way) > 0.0)
     filling, cutting = _patches(near, ~solid, _WELDED * apart), _patches(near, solid, _CUT * apart)
     if patient:
         # Where thin voids end in front of each other, filling them leaves nothing thin between to be cut.

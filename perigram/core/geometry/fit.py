@@ -21,7 +21,7 @@ Sampler = Callable[[Ints, Floats], tuple[Floats, Floats]]
 
 def unit(vectors: Floats) -> Floats:
     """Vectors over their lengths along the last axis; zero stays zero."""
-    size = np.hypot(vectors[..., 0], vectors[..., 1])[..., None]
+    size = bezier.length(vectors)[..., None]
     return np.asarray(vectors / np.where(size > 0.0, size, 1.0))
 
 
@@ -44,8 +44,9 @@ def fit_cubics(points: Floats, first: Floats, last: Floats, tolerance: float) ->
     u = np.tile(np.linspace(0.0, 1.0, k), (n, 1))
     open_ = np.arange(n)
     for _ in range(_ROUNDS):
-        fitted = _least_squares(points[open_], u, first[open_], last[open_])
-        u, gap = _feet(fitted, points[open_], u)
+        left = points.take(open_, axis=0)
+        fitted = _least_squares(left, u, first.take(open_, axis=0), last.take(open_, axis=0))
+        u, gap = _feet(fitted, left, u)
         cubics[open_], error[open_] = fitted, gap
         bad = gap > tolerance
         open_, u = open_[bad], u[bad]
@@ -69,7 +70,7 @@ def _least_squares(points: Floats, u: Floats, first: Floats, last: Floats) -> Fl
     determinant = aa * bb - ab * ab
     safe = np.where(np.abs(determinant) > 1e-14 * aa * bb, determinant, np.inf)
     alpha, beta = (ra * bb - rb * ab) / safe, (rb * aa - ra * ab) / safe
-    third = np.hypot(*np.diff(points, axis=1).transpose(2, 0, 1)).sum(axis=1) / 3.0
+    third = bezier.length(np.diff(points, axis=1)).sum(axis=1) / 3.0
     poor = (np.minimum(alpha, beta) < 0.02 * third) | (np.maximum(alpha, beta) > 4.0 * third)
     alpha, beta = np.where(poor, third, alpha), np.where(poor, third, beta)
     return np.stack([start, start + alpha[:, None] * first, end - beta[:, None] * last, end], axis=1)
@@ -90,7 +91,7 @@ def _feet(cubics: Floats, points: Floats, u: Floats) -> tuple[Floats, Floats]:
     moved = np.clip(at - step, 0.0, 1.0).reshape(n, k)
     moved[:, 0], moved[:, -1] = 0.0, 1.0
     across = np.abs(bezier.cross(gap, speed)) / np.sqrt(np.maximum(square, 1e-300))
-    return moved, np.minimum(across, np.hypot(*gap.T)).reshape(n, k).max(axis=1)
+    return moved, np.minimum(across, bezier.length(gap)).reshape(n, k).max(axis=1)
 
 
 def fit_stretches(sample: Sampler, low: Floats, high: Floats, tolerance: float) -> tuple[Floats, Ints]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -35,6 +36,11 @@ class Flat:
     ring_offsets: Ints
     polygon_offsets: Ints
 
+    @cached_property
+    def end(self) -> Floats:
+        """(v, 2) where each edge ends."""
+        return self.xy.take(self.following, axis=0)
+
     def closed(self) -> tuple[Floats, Ints]:
         """Vertices with each ring's first repeated at its end, and the offsets to match."""
         return close_rings(self.xy, self.ring_offsets)
@@ -60,12 +66,10 @@ def multipolygon(xy: Floats, ring_offsets: Ints, polygon_offsets: Ints) -> shape
 
 def close_rings(xy: Floats, ring_offsets: Ints) -> tuple[Floats, Ints]:
     """Repeat every ring's first vertex at its end."""
-    ring, _ = bezier.expand(np.diff(ring_offsets))
     offsets = ring_offsets + np.arange(len(ring_offsets))
-    closed = np.empty((offsets[-1], 2))
-    closed[np.arange(len(xy)) + ring] = xy
-    closed[offsets[1:] - 1] = xy[ring_offsets[:-1]]
-    return closed, offsets
+    vertex = np.arange(offsets[-1]) - np.repeat(np.arange(len(ring_offsets) - 1), np.diff(offsets))
+    vertex[offsets[1:] - 1] = ring_offsets[:-1]
+    return xy.take(vertex, axis=0), offsets
 
 
 def edge_runs(xy: Floats, ring_offsets: Ints, edges: Bools) -> np.ndarray:

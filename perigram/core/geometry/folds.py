@@ -44,8 +44,8 @@ def unfolded(outcome: Any) -> Any | None:
     while len(xy):
         following = np.arange(1, len(xy) + 1)
         following[rings[1:] - 1] = rings[:-1]
-        step = xy[following] - xy
-        keep = np.abs(step).max(axis=1) > SAME_POINT
+        step = xy.take(following, axis=0) - xy
+        keep = bezier.farther(step) > SAME_POINT
         keep[following[_back(step, step[following])]] = False
         if keep.all():
             break
@@ -56,7 +56,7 @@ def unfolded(outcome: Any) -> Any | None:
 
 def _back(a: Floats, b: Floats) -> Bools:
     """Which steps (n, 2) are followed by one back along themselves."""
-    back = np.abs(bezier.cross(a, b)) < _HAIR * np.hypot(*a.T) * np.hypot(*b.T)
+    back = np.abs(bezier.cross(a, b)) < _HAIR * bezier.length(a) * bezier.length(b)
     return np.asarray(back & (bezier.dot(a, b) < 0.0))
 
 

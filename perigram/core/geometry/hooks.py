@@ -29,13 +29,13 @@ def unhooked(region: Region) -> tuple[Floats, Bools, Ints, Ints, Bools]:
     segments, straight = region.segments.copy(), region.straight
     for control, node in ((1, 0), (2, 3)):
         # A handle that short says nothing of where the curve goes.
-        short = ~straight & (np.abs(segments[:, control] - segments[:, node]).max(axis=1) < _NO_HANDLE)
+        short = ~straight & (bezier.farther(segments[:, control] - segments[:, node]) < _NO_HANDLE)
         segments[short, control] = segments[short, node]
     legs = np.diff(segments, axis=1)
-    size = np.hypot(*legs.transpose(2, 0, 1))
+    size = bezier.length(legs)
     share = size[:, [0, 2]] / np.maximum(size[:, 1:2], 1e-300)
     aside = np.stack([unit(legs[:, 0]) - unit(legs[:, 1]), unit(legs[:, 2]) - unit(legs[:, 1])], axis=1)
-    hooks = (share > 0.0) & (share < _HOOK) & (np.hypot(*aside.transpose(2, 0, 1)) > _ASIDE)
+    hooks = (share > 0.0) & (share < _HOOK) & (bezier.length(aside) > _ASIDE)
     hooks &= ~straight[:, None]
     # Twice as far in as where the handle's pull is as strong as the leg's.
     first, last = (
@@ -55,7 +55,7 @@ def unhooked(region: Region) -> tuple[Floats, Bools, Ints, Ints, Bools]:
     starts = np.concatenate([[0], np.cumsum(pieces)]).astype(np.intp)[region.loop_offsets]
     at_ends = np.stack([place == 0, np.append(place[1:] == 0, True)], axis=1)
     wound = (_wound(region, segments) & hooks)[whole] & at_ends
-    lines = wound.any(axis=1) & (np.hypot(*(made[:, 3] - made[:, 0]).T) < FINE)
+    lines = wound.any(axis=1) & (bezier.length(made[:, 3] - made[:, 0]) < FINE)
     made[lines] = bezier.line_controls(made[lines, 0], made[lines, 3])
     return made, straight[whole] | lines, whole, starts, wound
 
@@ -65,7 +65,7 @@ def _wound(region: Region, segments: Floats) -> Bools:
     turn together.
     """
     legs = np.diff(segments, axis=1)
-    real = np.hypot(*legs.transpose(2, 0, 1)) > 0.0
+    real = bezier.length(legs) > 0.0
     row = np.arange(len(legs))
     out, back = legs[row, real.argmax(axis=1)], legs[row, 2 - real[:, ::-1].argmax(axis=1)]
     corner = _turn(back, out[region.following])

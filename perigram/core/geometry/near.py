@@ -72,7 +72,7 @@ def too_near(
     if len(pairs[0]) == 0:
         return None
     flat = region.flattened(_CHORDS * looked_for)
-    a, b = flat.xy, flat.xy[flat.following]
+    a, b = flat.xy, flat.end
     edges = _edges_between(flat, region, pairs, apart)
     boxes = boxes_of(np.minimum(a, b)[edges] - apart / 2.0, np.maximum(a, b)[edges] + apart / 2.0)
     i, j = edges[shapely.STRtree(boxes).query(boxes)]
@@ -81,7 +81,8 @@ def too_near(
     i, j = np.concatenate([[i[real], j[real]], _folds(flat, a, b)], axis=1)
     if len(i) == 0:
         return None
-    t, u, gap = _nearest(a[i], b[i], a[j], b[j])
+    ends = [at.take(k, axis=0) for k in (i, j) for at in (a, b)]
+    t, u, gap = _nearest(*ends)
     close = gap < apart - slack
     i, j, t, u, gap = i[close], j[close], t[close], u[close], gap[close]
     on_i = _near_part(a[i], b[i], t, a[j], b[j], gap, looked_for)
@@ -145,7 +146,7 @@ def near_segments(region: Region, apart: float, asked: Bools | None = None) -> t
 
 def _edges_between(flat: Flat, region: Region, pairs: tuple[Ints, Ints], apart: float) -> Ints:
     """The flat edges of pairs of segments that lie where the boxes round both do."""
-    a, b = flat.xy, flat.xy[flat.following]
+    a, b = flat.xy, flat.end
     first = np.searchsorted(flat.segment, np.arange(region.node_count + 1))
     count = np.diff(first)
     low = np.minimum.reduceat(np.minimum(a, b), first[:-1]) - apart
@@ -165,21 +166,21 @@ def _edges_between(flat: Flat, region: Region, pairs: tuple[Ints, Ints], apart: 
 def _folds(flat: Flat, a: Floats, b: Floats) -> Ints:
     """Neighbouring edges (2, n) that run back along each other."""
     u, v = b - a, (b - a)[flat.following]
-    size = np.hypot(*u.T) * np.hypot(*v.T)
+    size = bezier.length(u) * bezier.length(v)
     back = (bezier.dot(u, v) < 0.0) & (np.abs(bezier.cross(u, v)) < size / _CORNER)
     return np.stack([np.flatnonzero(back), flat.following[back]])
 
 
 def _along(flat: Flat, edge: Ints, on: Floats) -> Floats:
     """Where (n, 2) parts of edges are, in mm along all outlines one after the other."""
-    size = np.hypot(*(flat.xy[flat.following] - flat.xy).T)
+    size = bezier.length(flat.end - flat.xy)
     before = np.cumsum(size) - size
     return np.asarray(before[edge, None] + on * size[edge, None])
 
 
 def _way(flat: Flat, i: Ints, j: Ints, at_i: Floats, at_j: Floats) -> Floats:
     """How far (n,) parts of edges reach from each other along their outline; infinite on two outlines."""
-    size = np.hypot(*(flat.xy[flat.following] - flat.xy).T)
+    size = bezier.length(flat.end - flat.xy)
     ring, _ = bezier.expand(np.diff(flat.ring_offsets))
     around = np.bincount(ring, size, minlength=len(flat.ring_offsets) - 1)[ring[i]]
     way = np.abs(at_i[:, :, None] - at_j[:, None, :]).reshape(-1, 4)
@@ -208,7 +209,7 @@ def _foot(point: Floats, start: Floats, along: Floats) -> tuple[Floats, Floats]:
     """Where on segments points are nearest to, as shares (n,), and how far away in mm."""
     square = np.maximum(bezier.dot(along, along), 1e-300)
     share = np.clip(bezier.dot(point - start, along) / square, 0.0, 1.0)
-    return share, np.hypot(*(point - start - share[:, None] * along).T)
+    return share, bezier.length(point - start - share[:, None] * along)
 
 
 def _near_part(a: Floats, b: Floats, t: Floats, c: Floats, d: Floats, gap: Floats, apart: float) -> Floats:
@@ -218,7 +219,7 @@ def _near_part(a: Floats, b: Floats, t: Floats, c: Floats, d: Floats, gap: Float
     """
     u, v = b - a, d - c
     # As little as has a square yet: an edge of no length is a place.
-    size, other = np.maximum(np.hypot(*u.T), 1e-150), np.maximum(np.hypot(*v.T), 1e-150)
+    size, other = np.maximum(bezier.length(u), 1e-150), np.maximum(bezier.length(v), 1e-150)
     slant = np.abs(bezier.cross(u, v)) / (size * other)
     reach = (apart - gap) / np.maximum(slant, 1e-9) / size
     ends = np.stack([bezier.dot(c - a, u), bezier.dot(d - a, u)]) / size**2

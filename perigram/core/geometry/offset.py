@@ -186,12 +186,12 @@ def _depths(region: Region, distance: float) -> tuple[Deep, float, float]:
         some = np.flatnonzero(buried)
         at = places[lines[some]]
         # A step no longer than the strip is wide cannot come out of it and go in again.
-        steps = np.hypot(*np.diff(at, axis=1).transpose(2, 0, 1)).max(axis=1)
+        steps = bezier.length(np.diff(at, axis=1)).max(axis=1)
         long = np.flatnonzero(steps > strip)
         buried[some[long]] = shapely.contains_properly(inside, shapely.linestrings(at[long]))
         # Where places stand for a curve, it rises above the steps by an eighth of their second differences.
         if lines.shape[1] > 2:
-            bends: Floats = np.hypot(*np.diff(at, n=2, axis=1).transpose(2, 0, 1)).max(axis=1)
+            bends: Floats = bezier.length(np.diff(at, n=2, axis=1)).max(axis=1)
             buried[some] &= bends < strip
         return buried
 
@@ -272,9 +272,9 @@ def without_tails(region: Region, inner: Floats) -> Region:
         last[going] = region.following[last[going]]
     q = region.following[last]
     u, v, met = _crossing(region.segments[p], region.segments[q])
-    reach = np.hypot(*(region.start[q] - region.start[first]).T)
+    reach = bezier.length(region.start[q] - region.start[first])
     at = bezier.evaluate(region.segments[p], u)
-    met &= (np.hypot(*(at - region.start[first]).T) < 3.0 * reach + _TAIL) & (p != q)
+    met &= (bezier.length(at - region.start[first]) < 3.0 * reach + _TAIL) & (p != q)
     # Where they do not cross they pass each other within the tolerance: their ends are one.
     near = ~met & (reach < _TAIL) & (p != q)
     at[near] = (region.start[first[near]] + region.start[q[near]]) / 2.0
@@ -331,5 +331,5 @@ def _crossing(a: Floats, b: Floats) -> tuple[Floats, Floats, Bools]:
     found = hit[row, i, j]
     u, v = np.where(found, u, 1.0), np.where(found, v, 0.0)
     u, v = bezier.meet(a, b, u, v)
-    gap = np.hypot(*(bezier.evaluate(a, u) - bezier.evaluate(b, v)).T)
+    gap = bezier.length(bezier.evaluate(a, u) - bezier.evaluate(b, v))
     return u, v, (gap < 1e-6) & (u > 0.0) & (v < 1.0)

@@ -13,6 +13,7 @@ from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
 from perigram.core.errors import GeometryError
+from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import faces_of, outlined, turns, windings
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.edges import Edges
@@ -321,13 +322,13 @@ def refuse_tangles(a: Flat, b: Flat) -> None:
     """
     if len(a.xy) * len(b.xy) < MOST_CROSSINGS:
         return
-    start, end = a.xy, a.xy[a.following]
+    start, end = a.xy, a.end
     if any(_level(start[:, k], end[:, k], b.xy[:, k], b.xy[b.following, k]) < MOST_CROSSINGS for k in (0, 1)):
         return
-    by_length = np.argsort(-np.abs(end - start).max(axis=1))
+    by_length = np.argsort(-bezier.farther(end - start))
     (low_x, low_y), (high_x, high_y) = (
-        np.minimum(b.xy, b.xy[b.following]).T,
-        np.maximum(b.xy, b.xy[b.following]).T,
+        np.minimum(b.xy, b.end).T,
+        np.maximum(b.xy, b.end).T,
     )
     expected = 0.0
     for edges in np.array_split(by_length, [max(1, len(by_length) // 50)]):

@@ -173,7 +173,7 @@ def directions(cubics: Floats, t: Floats) -> Floats:
     """Unit directions (n, 2) of cubics, also at ends whose handle has no length."""
     speed = bezier.derivative(cubics, t)
     size = np.abs(np.diff(cubics, axis=1)).max(axis=(1, 2))
-    still = np.flatnonzero(np.abs(speed).max(axis=1) < 1e-5 * size)
+    still = np.flatnonzero(bezier.farther(speed) < 1e-5 * size)
     if len(still):
         ahead = np.where(t[still] > 0.5, t[still] - 1e-3, t[still] + 1e-3)
         secant = bezier.evaluate(cubics[still], ahead) - bezier.evaluate(cubics[still], t[still])
@@ -189,7 +189,7 @@ def _normals(along: Floats) -> Floats:
 def _curvature(cubics: Floats, t: Floats) -> Floats:
     """Signed curvature in 1/mm, positive where the outline turns towards its solid side."""
     speed, bend = bezier.derivative(cubics, t), bezier.second_derivative(cubics, t)
-    size = np.maximum(np.hypot(*speed.T), 1e-9)
+    size = np.maximum(bezier.length(speed), 1e-9)
     return np.asarray(bezier.cross(speed, bend) / size**3)
 
 
@@ -328,7 +328,7 @@ def _tips(joints: _Joints, distance: float, at: Ints) -> Floats:
 def _meeting(parts: _Parts, joints: _Joints, distance: float) -> Bools:
     """Which joints are inner corners of two lines that are long enough for their parallels to cross there."""
     lines = parts.straight & ~parts.hidden
-    length = np.where(lines, np.hypot(*(parts.cubics[:, 3] - parts.cubics[:, 0]).T), 0.0)
+    length = np.where(lines, bezier.length(parts.cubics[:, 3] - parts.cubics[:, 0]), 0.0)
     room = np.minimum(length, length[parts.following])
     # Half of the shorter one, so that what its other end takes is left.
     turn = joints.turn * distance

@@ -87,7 +87,7 @@ class Region:
         """A region of straight lines from each vertex (v, 2) of its rings to the next."""
         following = np.arange(1, len(xy) + 1)
         following[ring_offsets[1:] - 1] = ring_offsets[:-1]
-        lines = bezier.line_controls(xy, xy[following])
+        lines = bezier.line_controls(xy, xy.take(following, axis=0))
         return Region.from_loops(lines, np.zeros(len(xy), bool), ring_offsets, polygon_offsets, rough)
 
     @staticmethod
@@ -141,7 +141,7 @@ class Region:
     @cached_property
     def end(self) -> Floats:
         """(n, 2) the node each segment ends at."""
-        return self.start[self.following]
+        return self.start.take(self.following, axis=0)
 
     @cached_property
     def straight(self) -> Bools:
@@ -151,7 +151,7 @@ class Region:
     @cached_property
     def segments(self) -> Floats:
         """(n, 4, 2) the control points of every segment; a whole curve's are its own, unchanged."""
-        parents = self.curves[self.curve]
+        parents = self.curves.take(self.curve, axis=0)
         forward = (self.span[:, 0] == 0.0) & (self.span[:, 1] == 1.0)
         backward = (self.span[:, 0] == 1.0) & (self.span[:, 1] == 0.0)
         out = parents.copy()
@@ -296,7 +296,7 @@ class Region:
 
     def loop_boxes(self) -> Floats:
         """A box (m, 4) round every loop and the handles of its curves: min x, min y, max x, max y."""
-        low, high = bezier.boxes(self.curves[self.curve])
+        low, high = bezier.boxes(self.curves.take(self.curve, axis=0))
         first = self.loop_offsets[:-1]
         return np.hstack([np.minimum.reduceat(low, first, axis=0), np.maximum.reduceat(high, first, axis=0)])
 
@@ -336,11 +336,11 @@ class Region:
         segment = self.loop_offsets[order][loop] + place
         used, curve = np.unique(self.curve[segment], return_inverse=True)
         return Region(
-            self.curves[used],
+            self.curves.take(used, axis=0),
             self.curved[used],
             curve,
-            self.span[segment],
-            self.start[segment],
+            self.span.take(segment, axis=0),
+            self.start.take(segment, axis=0),
             np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp),
             polygon_offsets,
             self.rough,

@@ -108,7 +108,7 @@ def _nested(raw: Region, flat: Flat, rule: FillRule) -> Region | None:
     coordinates, rings = flat.closed()
     each = np.arange(len(rings))
     size = np.diff(flat.ring_offsets)
-    area = np.add.reduceat(bezier.cross(flat.xy, flat.xy[flat.following]), flat.ring_offsets[:-1]) / 2.0
+    area = np.add.reduceat(bezier.cross(flat.xy, flat.end), flat.ring_offsets[:-1]) / 2.0
     if size.min() < 3 or np.abs(area).min() <= SPECK:
         return None
     bodies = np.asarray(shapely.from_ragged_array(shapely.GeometryType.POLYGON, coordinates, (rings, each)))
@@ -143,7 +143,7 @@ def _in_order(raw: Region, order: Ints, forward: Bools, polygon_offsets: Ints) -
     loop, place = bezier.expand(sizes)
     ahead = forward[order][loop]
     segment = raw.loop_offsets[order][loop] + np.where(ahead, place, sizes[loop] - 1 - place)
-    segments = raw.segments[segment]
+    segments = raw.segments.take(segment, axis=0)
     segments[~ahead] = segments[~ahead, ::-1]
     return Region.from_loops(segments, ~raw.straight[segment], offsets(sizes), polygon_offsets)
 
@@ -209,7 +209,7 @@ def _plain_loops(raw: Region) -> list[Region | None]:
     for number in range(int(batch[-1]) + 1):
         part = raw.select_polygons(batch == number)
         flat = part.flattened(TOLERANCE)
-        twice = np.add.reduceat(bezier.cross(flat.xy, flat.xy[flat.following]), flat.ring_offsets[:-1])
+        twice = np.add.reduceat(bezier.cross(flat.xy, flat.end), flat.ring_offsets[:-1])
         plain = (np.diff(flat.ring_offsets) >= 3) & (np.abs(twice) > 2.0 * SPECK)
         if plain.any():
             plain[plain] = shapely.is_valid(part.select_polygons(plain).flattened(TOLERANCE).polygon_array())

@@ -87,7 +87,7 @@ def _without_stubs(region: Region) -> Region:
     """The region without segments of no length; which end stays does not depend on the way they run."""
     if region.is_empty:
         return region
-    short = (np.abs(region.end - region.start) <= STUB).all(axis=1)
+    short = bezier.farther(region.end - region.start) <= STUB
     # A closed curve that is a loop of its own ends where it starts.
     short &= np.abs(region.span[:, 1] - region.span[:, 0]) * _lengths(region) <= 2.0 * STUB
     if not short.any():
@@ -120,7 +120,7 @@ def _without_stubs(region: Region) -> Region:
 
 def _lengths(region: Region) -> Floats:
     """About how long (n,) the whole curve is that each segment runs on, in mm."""
-    return np.hypot(*np.diff(region.curves, axis=1).transpose(2, 0, 1)).sum(axis=1)[region.curve]
+    return bezier.length(np.diff(region.curves, axis=1)).sum(axis=1)[region.curve]
 
 
 def _rightly_turned(region: Region) -> Region:
@@ -146,7 +146,7 @@ def _trouble(region: Region) -> Floats:
     places = np.array([(float(m[1]), float(m[2])) for m in found if m]).reshape(-1, 2)
     # Of two lines that cross flatly, the node that polishing moved may lie far from where they do.
     flat = region.flat
-    lines = shapely.linestrings(np.stack([flat.xy, flat.xy[flat.following]], axis=1))
+    lines = shapely.linestrings(np.stack([flat.xy, flat.end], axis=1))
     edge, _ = shapely.STRtree(shapely.points(places)).query(lines, predicate="dwithin", distance=STUB)
     segment = flat.segment[edge]
     return np.concatenate([places, region.start[segment], region.end[segment]])
@@ -181,14 +181,14 @@ def rings_of(geometry: shapely.Geometry, speck: float) -> tuple[Floats, Ints, In
     ring, place = bezier.expand(np.diff(rings))
     following = np.arange(1, len(xy) + 1)
     following[rings[1:] - 1] = rings[:-1]
-    twice = np.bincount(ring, bezier.cross(xy, xy[following] - xy), minlength=len(rings) - 1)
+    twice = np.bincount(ring, bezier.cross(xy, xy.take(following, axis=0) - xy), minlength=len(rings) - 1)
     outer = np.zeros(len(rings) - 1, bool)
     outer[polygons[:-1]] = True
     # GEOS itself tells which way a ring runs by its topmost vertex, and that may be the tip of a hair.
     turned = ((twice > 0.0) != outer)[ring]
     xy = xy[rings[:-1][ring] + np.where(turned, -place % np.diff(rings)[ring], place)]
-    step = xy[following] - xy
-    keep = (np.abs(step).max(axis=1) > SAME_POINT) & (np.abs(twice) > 2.0 * speck)[ring]
+    step = xy.take(following, axis=0) - xy
+    keep = (bezier.farther(step) > SAME_POINT) & (np.abs(twice) > 2.0 * speck)[ring]
     return selected(xy, rings, polygons, keep)
 
 
@@ -242,7 +242,8 @@ def _runs(
     last = previous[first[following]]
     span = np.stack([t[first, 0], t[last, 1]], axis=1)
     used, index = np.unique(curve[first], return_inverse=True)
-    return Region(edges.curves[used], edges.curved[used], index, span, xy[first], loops, polygon_offsets)
+    curves, start = edges.curves.take(used, axis=0), xy.take(first, axis=0)
+    return Region(curves, edges.curved[used], index, span, start, loops, polygon_offsets)
 
 
 def _polished(region: Region, kept: Floats) -> Region:
@@ -268,15 +269,15 @@ def _polished(region: Region, kept: Floats) -> Region:
     second = np.where(swap, after_curve[node], before_curve[node])
     t = np.where(swap, t_before[node], t_after[node])
     u = np.where(swap, t_after[node], t_before[node])
-    a, b = region.curves[first], region.curves[second]
+    a, b = region.curves.take(first, axis=0), region.curves.take(second, axis=0)
     t0, u0 = t, u
     step_a = 1.5 / bezier.steps_for(a, _REACH)
     step_b = 1.5 / bezier.steps_for(b, _REACH)
     t, u = bezier.meet(a, b, t, u)
     at_a, at_b = bezier.evaluate(a, t), bezier.evaluate(b, u)
-    good = np.hypot(*(at_a - at_b).T) <= CROSSING
+    good = bezier.length(at_a - at_b) <= CROSSING
     good &= (np.abs(t - t0) <= step_a) & (np.abs(u - u0) <= step_b)
-    moved = np.hypot(*(at_a - region.start[node]).T)
+    moved = bezier.length(at_a - region.start[node])
     # What lies on both already (a node of one on the other) keeps its bits.
     good &= (moved > SAME_POINT) & (moved <= _REACH * 10)
     if len(kept):

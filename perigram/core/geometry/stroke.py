@@ -188,7 +188,7 @@ def _refuse_scrawls(segments: Floats, curved: Bools, starts: Ints, half: float) 
     coarse = Region.from_loops(segments, curved, starts, np.arange(len(starts)))
     flat = coarse.flattened(max(half, REGION_TOLERANCE))
     refuse_tangles(flat, flat)
-    chords = shapely.linestrings(np.stack([flat.xy, flat.xy[flat.following]], axis=1))
+    chords = shapely.linestrings(np.stack([flat.xy, flat.end], axis=1))
     pairs = shapely.STRtree(chords).query(chords, predicate="intersects").shape[1]
     # Each chord meets itself, and its neighbours.
     crossings = (pairs - len(chords)) // 2 - len(chords)

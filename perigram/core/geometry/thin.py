@@ -77,7 +77,7 @@ def gaps(region: Region, below: float) -> list[Thin]:
 
 def _crowded(start: Floats, end: Floats, facing: Floats, below: float) -> tuple[_Bits, float]:
     """Outlines in bits of a width that leaves few enough pairs of them, and that width."""
-    size = np.hypot(*(end - start).T)
+    size = bezier.length(end - start)
     company: _Company | None = None
     while True:
         edges = np.arange(len(start))
@@ -133,7 +133,7 @@ def _thin(region: Region, below: float, inside: bool) -> tuple[list[Thin], float
     if region.is_empty or not below > 0.0:
         return [], below
     flat = region.flat
-    start, end = flat.xy, flat.xy[flat.following]
+    start, end = flat.xy, flat.end
     along = unit(end - start)
     facing = np.stack([-along[:, 1], along[:, 0]], axis=1) * (1.0 if inside else -1.0)
     bits, below = _crowded(start, end, facing, below)
@@ -156,17 +156,17 @@ def _thin(region: Region, below: float, inside: bool) -> tuple[list[Thin], float
         return [], below
     # Bits are as long as what is looked for, so places along one strand lie about that far apart.
     group = _grouped((a + b) / 2.0, 1.05 * below)
-    tried = _narrowest_of(edge_a, edge_b, np.hypot(*(b - a).T))
+    tried = _narrowest_of(edge_a, edge_b, bezier.length(b - a))
     near_end, far_end = a[tried], b[tried]
     p, q = _narrowed(region, near_end, far_end, flat.segment[edge_a[tried]], flat.segment[edge_b[tried]])
     # A search that ran off along the curves, or out of the region, did not find this place's width.
-    better = np.hypot(*(q - p).T) <= np.hypot(*(far_end - near_end).T)
-    better &= np.hypot(*((p + q - near_end - far_end) / 2.0).T) <= below
+    better = bezier.length(q - p) <= bezier.length(far_end - near_end)
+    better &= bezier.length((p + q - near_end - far_end) / 2.0) <= below
     for share in (0.1, 0.5, 0.9):
         better &= np.asarray(shapely.contains_xy(body, p + share * (q - p))) == inside
     a[tried[better]], b[tried[better]] = p[better], q[better]
     found = []
-    wide = np.hypot(*(b - a).T)
+    wide = bezier.length(b - a)
     for members in np.split(np.argsort(group, kind="stable"), np.cumsum(np.bincount(group))[:-1]):
         best = members[np.argmin(wide[members])]
         if wide[best] >= below:
@@ -213,13 +213,13 @@ def _corners(following: Ints, along: Floats, inside: bool) -> Floats:
 
 def _bits(start: Floats, end: Floats, facing: Floats, below: float, edges: Ints) -> _Bits:
     """Some edges cut into bits no longer than `below` mm."""
-    size = np.hypot(*(end - start)[edges].T)
+    size = bezier.length(end - start)[edges]
     edge, place = bezier.expand(np.maximum(1, np.ceil(size / below).astype(np.intp)))
     count = np.bincount(edge, minlength=len(edges))[edge]
     edge = edges[edge]
-    step = (end - start)[edge] / count[:, None]
-    first = start[edge] + place[:, None] * step
-    return _Bits(first, first + step, facing[edge], edge)
+    step = (end - start).take(edge, axis=0) / count[:, None]
+    first = start.take(edge, axis=0) + place[:, None] * step
+    return _Bits(first, first + step, facing.take(edge, axis=0), edge)
 
 
 @dataclass(frozen=True, eq=False)
@@ -264,12 +264,14 @@ _Looks = tuple[Floats, Floats, Ints, Ints, Ints]
 def _from_walls(bits: _Bits, below: float) -> _Looks:
     """Straight across from the middle of every bit that has another facing it near by."""
     pairs = bits.tree.query_pairs(_NEAR * below, output_type="ndarray")
-    back = bezier.dot(bits.facing[pairs[:, 0]], bits.facing[pairs[:, 1]]) <= -np.cos(1.3 * _FACING)
+    one, other = pairs.T
+    along = bezier.dot(bits.facing.take(one, axis=0), bits.facing.take(other, axis=0))
+    back = along <= -np.cos(1.3 * _FACING)
     likely = np.zeros(len(bits.start), bool)
-    likely[pairs[back].ravel()] = True
-    both = np.concatenate([pairs, pairs[:, ::-1]])
-    one, other = both[likely[both[:, 0]]].T
-    return bits.middle[one], bits.facing[one], bits.edge[one], one, other
+    likely[one[back]] = likely[other[back]] = True
+    one, other = np.concatenate([one, other]), np.concatenate([other, one])
+    one, other = one[likely[one]], other[likely[one]]
+    return bits.middle.take(one, axis=0), bits.facing.take(one, axis=0), bits.edge[one], one, other
 
 
 def _blocks(corners: Floats, bits: _Bits, below: float) -> list[Ints]:
@@ -310,14 +312,14 @@ def _from_corners(
     pair, spoke = bezier.expand(spokes[near["i"]])
     at = near["i"][pair]
     ray = (np.cumsum(spokes) - spokes)[at] + spoke
-    return start[corner[at]], way[ray], corner[at], ray, near["j"][pair]
+    return start.take(corner[at], axis=0), way.take(ray, axis=0), corner[at], ray, near["j"][pair]
 
 
 def _across(
     origin: Floats, way: Floats, edge: Ints, ray: Ints, bit: Ints, bits: _Bits, below: float
 ) -> tuple[Floats, Floats, Ints, Ints]:
     """What looks meet first within `below` mm, where that faces back: chords' ends and their flat edges."""
-    apart, side = bits.start[bit] - origin, (bits.end - bits.start)[bit]
+    apart, side = bits.start.take(bit, axis=0) - origin, (bits.end - bits.start).take(bit, axis=0)
     cross = bezier.cross(way, side)
     safe = np.where(np.abs(cross) < 1e-300, np.inf, cross)
     reach, share = bezier.cross(apart, side) / safe, bezier.cross(apart, way) / safe
@@ -353,7 +355,7 @@ def _between_corners(
 def _goes_on(body: shapely.Geometry, a: Floats, b: Floats, inside: bool) -> Bools:
     """Which chords lie on one side of the outlines and have more of that side on either hand."""
     middle, across = (a + b) / 2.0, b - a
-    size = np.maximum(np.hypot(*across.T), 1e-12)
+    size = np.maximum(bezier.length(across), 1e-12)
     on = np.maximum(_GOES_ON, _LEAST_ON / size)[:, None]
     aside = on * np.stack([-across[:, 1], across[:, 0]], axis=1)
     real = np.ones(len(a), bool)

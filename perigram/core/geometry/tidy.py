@@ -138,7 +138,7 @@ def _strand(part: Region, box: Floats) -> tuple[Region, Removed]:
 def _goes(shapes: np.ndarray, size: float, thin: list[Thin], near: float) -> Bools:
     """Which GEOS polygons are as large as `size` mm, or have a thin place within `near` mm."""
     boxes = shapely.bounds(shapes)
-    goes: Bools = np.hypot(*(boxes[:, 2:] - boxes[:, :2]).T) >= size
+    goes: Bools = bezier.length(boxes[:, 2:] - boxes[:, :2]) >= size
     if thin:
         middles = shapely.points(np.array([t.ends for t in thin]).mean(axis=1))
         goes[shapely.STRtree(shapes).query(middles, predicate="dwithin", distance=near)[1]] = True
@@ -249,7 +249,7 @@ def _anchors(region: Region, tolerance: float) -> Bools:
     before[region.following] = np.arange(len(before))
     extreme = (along < _ALONG_AXIS) & (steep < _ALONG_AXIS) & ~region.straight & ~region.straight[before]
     # Between a line and a curve is a node even where they join smoothly, if the line is more than a step.
-    size = np.hypot(*(region.end - region.start).T)
+    size = bezier.length(region.end - region.start)
     long = region.straight & (size > 50.0 * tolerance)
     joins = long | long[before]
     return (turn > _CORNER) | extreme | (joins & (turn > 1e-3)) | (long != long[before])
@@ -333,7 +333,7 @@ class _Stretches:
         last = self.region.end[segment[np.cumsum(self.count) - 1]]
         for i, (low, high) in enumerate(zip(np.append(0, ends[:-1]), ends, strict=True)):
             path = np.vstack([points[low:high], last[i]])
-            along = np.append(0.0, np.cumsum(np.hypot(*np.diff(path, axis=0).T)))
+            along = np.append(0.0, np.cumsum(bezier.length(np.diff(path, axis=0))))
             at = np.linspace(0.0, along[-1], _SAMPLES)
             out[i, :, 0], out[i, :, 1] = np.interp(at, along, path[:, 0]), np.interp(at, along, path[:, 1])
             out[i, -1] = last[i]

@@ -74,7 +74,7 @@ def _side(cubics: Floats) -> tuple[Floats, Floats]:
     """Points (n, k, 2) along cubics from their starts, as far as is looked at, and parameters (n, k)."""
     even = np.linspace(0.0, 1.0, 4 * _POINTS)
     rough = _at(cubics, np.broadcast_to(even, (len(cubics), len(even))))
-    gone = np.cumsum(np.hypot(*np.moveaxis(np.diff(rough, axis=1), 2, 0)), axis=1)
+    gone = np.cumsum(bezier.length(np.diff(rough, axis=1)), axis=1)
     end = even[np.minimum((gone < _REACH).sum(axis=1) + 1, len(even) - 1)]
     t = end[:, None] * np.linspace(0.0, 1.0, _POINTS) ** 2
     return _at(cubics, t), t
@@ -90,14 +90,14 @@ def _cut_short(
 ) -> None:
     """Cut a tip short to where its sides are apart: each points (k, 2) and parameters (k,) from the tip."""
     (a, t), (b, u) = one, other
-    off_a, off_b = (np.maximum.accumulate(np.hypot(*(side - side[0]).T)) for side in (a, b))
+    off_a, off_b = (np.maximum.accumulate(bezier.length(side - side[0])) for side in (a, b))
     reach = float(min(off_a[-1], off_b[-1]))
     radii = reach * np.linspace(0.0, 1.0, 2 * _POINTS) ** 2
     on_a, on_b = (
         np.stack([np.interp(radii, off, side[:, axis]) for axis in (0, 1)], axis=1)
         for off, side in ((off_a, a), (off_b, b))
     )
-    near = np.flatnonzero(np.hypot(*(on_a - on_b).T) < _WIDTH)
+    near = np.flatnonzero(bezier.length(on_a - on_b) < _WIDTH)
     at = int(near[-1]) + 1
     shorter = t[-1] if off_a[-1] <= off_b[-1] else u[-1]
     if at < len(radii) or shorter < 1.0:

@@ -99,7 +99,7 @@ def _nearest_first(region: Region, parent: Ints, loop: Ints, usable: Bools, at: 
     loops, starts = np.empty(count, np.intp), np.empty(count, np.intp)
     for place in range(count):
         candidates = np.flatnonzero(open_)
-        away = np.hypot(*(region.start[candidates] - at).T)
+        away = bezier.length(region.start[candidates] - at)
         first = candidates[away.argmin()]
         chosen = loop[first]
         loops[place], starts[place] = chosen, first
@@ -158,7 +158,7 @@ def _moved(region: Region, loops: Ints, starts: Ints, parent: Ints, at: Floats) 
 
 def _way(a: Floats, b: Floats) -> Floats:
     """Distances from places to places; after the last stop there is nowhere to go."""
-    return np.asarray(np.nan_to_num(np.hypot(*(a - b).T), nan=0.0))
+    return np.asarray(np.nan_to_num(bezier.length(a - b), nan=0.0))
 
 
 def _entered(region: Region, loops: Ints, nodes: Sequence[Ints], at: Floats) -> Ints:
@@ -166,7 +166,7 @@ def _entered(region: Region, loops: Ints, nodes: Sequence[Ints], at: Floats) -> 
     starts = np.empty(len(loops), np.intp)
     for place, loop in enumerate(loops):
         own = nodes[loop]
-        starts[place] = own[np.hypot(*(region.start[own] - at).T).argmin()]
+        starts[place] = own[bezier.length(region.start[own] - at).argmin()]
         at = region.start[starts[place]]
     return starts
 
@@ -174,7 +174,7 @@ def _entered(region: Region, loops: Ints, nodes: Sequence[Ints], at: Floats) -> 
 def travel(region: Region, starts: Ints, at: Floats = ORIGIN) -> float:
     """How far in mm the blade goes lifted through all starts: loops end where they begin."""
     places = np.vstack([at, region.start[starts]])
-    return float(np.hypot(*np.diff(places, axis=0).T).sum())
+    return float(bezier.length(np.diff(places, axis=0)).sum())
 
 
 def outlines_in_order(region: Region, order: tuple[Ints, Ints], tolerance: float) -> list[Floats]:

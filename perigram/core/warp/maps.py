@@ -87,7 +87,7 @@ def _by_chords(region: Region, onto: Map) -> Region:
     """A rough region under a map: its chords in steps, so that long ones bend."""
     start, end = region.start, region.end
     most = max(float(np.hypot(*np.ptp(start, axis=0))) * _OF_SIZE, _LEAST_PART)
-    steps = np.maximum(1, np.ceil(np.hypot(*(end - start).T) / most)).astype(np.intp)
+    steps = np.maximum(1, np.ceil(bezier.length(end - start) / most)).astype(np.intp)
     edge, place = bezier.expand(steps)
     xy = onto.points(start[edge] + (place / steps[edge])[:, None] * (end - start)[edge])
     return Region.from_rings(xy, offsets(steps)[region.loop_offsets], region.polygon_offsets, rough=True)
@@ -157,7 +157,7 @@ def _times(matrices: Floats, vectors: Floats) -> Floats:
 def _stay_straight(onto: Map, a: Floats, b: Floats, start: Floats, end: Floats) -> Bools:
     """Which lines (n,) from a to b lie on the chords between where those go."""
     chord = end - start
-    size = np.maximum(np.hypot(*chord.T), 1e-12)
+    size = np.maximum(bezier.length(chord), 1e-12)
     left = np.arange(len(a))
     for share in _PLACES:
         at = onto.points(a[left] + share * (b - a)[left])
@@ -195,7 +195,7 @@ def _cuts(curves: Floats, curved: Bools, onto: Map) -> tuple[Ints, Floats, Float
 
 def _parts(curves: Floats, curved: Bools, onto: Map) -> Ints:
     """Into how many even parts (k,) each curve is to be split."""
-    length = np.hypot(*np.diff(curves, axis=1).transpose(2, 0, 1)).sum(axis=1)
+    length = bezier.length(np.diff(curves, axis=1)).sum(axis=1)
     least = np.clip(np.ceil(length / (2.0 * onto.step)), 1, _MOST)
     parts = (2 ** np.ceil(np.log2(least))).astype(np.intp)
     kept = ~curved
@@ -226,9 +226,9 @@ def _error(curves: Floats, parts: Ints, onto: Map) -> Floats:
         at = np.array(share)
         gap, way = bezier.evaluate(cubics, at) - true, bezier.derivative(cubics, at)
         # How far along the curve a point is off is the parameter's business.
-        across = np.abs(bezier.cross(gap, way)) / np.maximum(np.hypot(*way.T), 1e-9)
-        far = np.hypot(*gap.T)
-        worst = np.maximum(worst, np.where(far < 0.2 * np.hypot(*(b - a).T) + TOLERANCE, across, far))
+        across = np.abs(bezier.cross(gap, way)) / np.maximum(bezier.length(way), 1e-9)
+        far = bezier.length(gap)
+        worst = np.maximum(worst, np.where(far < 0.2 * bezier.length(b - a) + TOLERANCE, across, far))
     return np.asarray(np.maximum.reduceat(worst, np.cumsum(parts) - parts))
 
 

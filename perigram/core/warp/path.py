@@ -44,7 +44,7 @@ class Path:
         """Speeds at the beginning and at the end of each cell, in mm per parameter."""
         which, cell = bezier.expand(np.full(len(self.cubics), _CELLS))
         begin, end = (
-            np.hypot(*bezier.derivative(self.cubics[which], (cell + side) / _CELLS).T) for side in (0, 1)
+            bezier.length(bezier.derivative(self.cubics[which], (cell + side) / _CELLS)) for side in (0, 1)
         )
         return begin, end
 
@@ -56,7 +56,7 @@ class Path:
         total = np.zeros(len(which))
         for at, weight in zip(_AT, _WEIGHT, strict=True):
             velocity = bezier.derivative(self.cubics[which], start + at * width)
-            total += weight * np.hypot(*velocity.T)
+            total += weight * bezier.length(velocity)
         return np.asarray(total * width)
 
     def at(self, s: Floats) -> tuple[Floats, Floats, Floats]:
@@ -73,7 +73,7 @@ class Path:
     def _seen(self, which: Ints, t: Floats, beyond: Floats) -> tuple[Floats, Floats, Floats]:
         """Points, unit directions and speeds; the curve goes on straight beyond its ends."""
         velocity = bezier.derivative_of(self.cubics, which, t)
-        speed = np.maximum(np.hypot(*velocity.T), 1e-12)
+        speed = np.maximum(bezier.length(velocity), 1e-12)
         way = velocity / speed[:, None]
         return bezier.evaluate_of(self.cubics, which, t) + beyond[:, None] * way, way, speed
 
@@ -220,7 +220,7 @@ def through(points: Floats, corners: bool = False) -> Path:
     splines neither loop nor overshoot between points.
     Source: Yuksel, Schaefer and Keyser, On the parameterization of Catmull-Rom curves (2009).
     """
-    apart = np.hypot(*np.diff(points, axis=0).T) > _ONE_PLACE
+    apart = bezier.length(np.diff(points, axis=0)) > _ONE_PLACE
     runs = np.split(points, np.flatnonzero(~apart) + 1) if corners else [points]
     places = [run for run in map(_in_own_places, runs) if len(run) > 1]
     if not places:
@@ -229,7 +229,7 @@ def through(points: Floats, corners: bool = False) -> Path:
 
 
 def _in_own_places(points: Floats) -> Floats:
-    apart = np.hypot(*np.diff(points, axis=0).T) > _ONE_PLACE
+    apart = bezier.length(np.diff(points, axis=0)) > _ONE_PLACE
     return points[np.concatenate([[True], apart])]
 
 
@@ -237,7 +237,7 @@ def _smoothly(points: Floats) -> Floats:
     """Cubics (n - 1, 4, 2) through points (n, 2) in places of their own."""
     if len(points) == 2:
         return bezier.line_controls(points[:1], points[1:])
-    knots = np.sqrt(np.hypot(*np.diff(points, axis=0).T))
+    knots = np.sqrt(bezier.length(np.diff(points, axis=0)))
     slopes = np.diff(points, axis=0) / knots[:, None]
     before, after = knots[:-1, None], knots[1:, None]
     inner = (after * slopes[:-1] + before * slopes[1:]) / (before + after)
