@@ -26,7 +26,7 @@ from perigram.core.warp.net import Net, even, resized
 from perigram.core.warp.path import Along, Path, through, wave
 from perigram.library import DesignSources, font_catalogue
 
-from .material import assert_keeps_its_promises, away, box, disc, farthest_apart, fine
+from .material import assert_keeps_its_promises, away, box, disc, farthest_apart, fine, holds_finely
 from .test_parts import plies_of
 
 WORDS = {"id": "l1", "kind": "letter", "font": "bowlby-one", "size": 250.0, "gap": 1.2}
@@ -229,7 +229,7 @@ def test_every_font_comes_out_as_near_as_promised(kind: str) -> None:
         assert onto.holds_over(corner), entry.id
         made = warped(region, onto)
         assert furthest(region, onto, made) < 0.01, entry.id
-        assert made.is_sound, entry.id
+        assert holds_finely(made), entry.id
         assert made.node_count <= 2.5 * region.node_count, (entry.id, made.node_count, region.node_count)
 
 
@@ -410,7 +410,7 @@ def test_any_curve_of_ones_own_is_followed_or_refused(
     line = {"id": "l2", "kind": "bend", "of": ["l1/letters"], "curve": "own", "points": points}
     proof = proof_of({**WORDS, "rows": [{"text": text}]}, {**line, "letters": letters})
     assert not any("went wrong" in finding.text for finding in proof.findings), points
-    assert all(result.region.is_sound for result in proof.results)
+    assert all(holds_finely(result.region) for result in proof.results)
 
 
 def test_turned_letters_stay_about_the_middle() -> None:

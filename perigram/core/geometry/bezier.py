@@ -96,23 +96,30 @@ def subcurve(cubics: Floats, start: Floats, end: Floats) -> Floats:
 
     `start > end` gives the part run backwards.
     """
+    points = np.ascontiguousarray(cubics.transpose(1, 2, 0))
 
     def blossom(u: Floats, v: Floats, w: Floats) -> Floats:
-        u, v, w = u[:, None, None], v[:, None, None], w[:, None, None]
-        once = (1.0 - u) * cubics[:, :3] + u * cubics[:, 1:]
-        twice = (1.0 - v) * once[:, :2] + v * once[:, 1:]
-        thrice: Floats = (1.0 - w) * twice[:, :1] + w * twice[:, 1:]
-        return thrice[:, 0]
+        once = (1.0 - u) * points[:3] + u * points[1:]
+        twice = (1.0 - v) * once[:2] + v * once[1:]
+        thrice: Floats = (1.0 - w) * twice[:1] + w * twice[1:]
+        return thrice[0]
 
-    return np.stack(
-        [
-            blossom(start, start, start),
-            blossom(start, start, end),
-            blossom(start, end, end),
-            blossom(end, end, end),
-        ],
-        axis=1,
-    )
+    parts = [
+        blossom(start, start, start),
+        blossom(start, start, end),
+        blossom(start, end, end),
+        blossom(end, end, end),
+    ]
+    return np.ascontiguousarray(np.stack(parts).transpose(2, 0, 1))
+
+
+def halves(cubics: Floats) -> tuple[Floats, Floats]:
+    """Both halves (n, 4, 2) of cubics."""
+    a, b, c, d = cubics.transpose(1, 0, 2)
+    ab, bc, cd = (a + b) / 2.0, (b + c) / 2.0, (c + d) / 2.0
+    abc, bcd = (ab + bc) / 2.0, (bc + cd) / 2.0
+    middle = (abc + bcd) / 2.0
+    return np.stack([a, ab, abc, middle], axis=1), np.stack([middle, bcd, cd, d], axis=1)
 
 
 def boxes(cubics: Floats) -> tuple[Floats, Floats]:
@@ -123,7 +130,7 @@ def boxes(cubics: Floats) -> tuple[Floats, Floats]:
     return low, np.maximum(np.maximum(a, b), np.maximum(c, d))
 
 
-def steps_for(cubics: Floats, tolerance: float) -> Ints:
+def steps_for(cubics: Floats, tolerance: float | Floats) -> Ints:
     """How many equal parameter steps keep the chords of each cubic within `tolerance` mm.
 
     From the bound |B''| h^2 / 8 on the error of linear interpolation, with |B''| at most six times

@@ -5,6 +5,9 @@ So only the chords of those few need be compared.
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from dataclasses import dataclass
+
 import numpy as np
 import shapely
 
@@ -20,12 +23,16 @@ _AHEAD = 0.2
 #: Two that leave one place part at once where any place on the one is from any on the other, as the crow
 #: flies, at least half this share of the way along both.
 _PARTING = 0.1
+#: Of more loops than this a closer look first takes less than the chords of those that it spares: segments
+#: are halved so often, into so many parts. Of few loops it takes a fifth more.
+MANY_LOOPS, HALVINGS = 500, 4
+PARTS = 1 << HALVINGS
 #: Control points no farther from the chord than this share of what is looked for are as good as on it.
 _STRAIGHT = 0.25
 
 
 def near_pairs(
-    controls: Floats, following: Ints, apart: float, asked: Bools | None = None
+    controls: Floats, following: Ints, apart: float, asked: Bools | None = None, halvings: int = 0
 ) -> tuple[Ints, Ints]:
     """Pairs i <= j of segments that may come nearer than `apart` mm to each other, or to themselves.
 
@@ -33,6 +40,7 @@ def near_pairs(
         controls: (n, 4, 2) the segments of closed loops.
         following: (n,) the one that goes on where each ends.
         asked: (n,) segments of which each pair must have one; all of them if not given.
+        halvings: how often segments are halved to tell.
     """
     low, high = bezier.boxes(controls)
     boxes = boxes_of(low - apart / 2.0, high + apart / 2.0)
@@ -43,7 +51,7 @@ def near_pairs(
     # A pair of two that are asked for is found from both sides.
     once = (i <= j) | ~about[j]
     i, j = np.minimum(i, j)[once], np.maximum(i, j)[once]
-    return narrowed(controls, following, (i, j), apart)
+    return narrowed(controls, following, (i, j), apart, halvings)
 
 
 def narrowed(
@@ -59,34 +67,76 @@ def narrowed(
     alone = i[i == j]
     i, j = i[i != j], j[i != j]
     first, second = controls.take(i, axis=0), controls.take(j, axis=0)
-    may = _may_meet(first, second, following[i] == j, following[j] == i, apart, halvings)
+    may = np.zeros(len(i), bool)
+    for met in _may_meet(first, second, following[i] == j, following[j] == i, apart, halvings):
+        may[met.pair] = True
     alone = alone[~_onward(controls[alone])]
     return np.concatenate([i[may], alone]), np.concatenate([j[may], alone])
 
 
+def near_parts(controls: Floats, following: Ints, pairs: tuple[Ints, Ints], apart: float) -> Bools:
+    """Which of `PARTS` equal parts (n, k) of segments may come so near, of what pairs of them may."""
+    near = np.zeros((len(controls), PARTS), bool)
+    i, j = pairs
+    near[i[i == j]] = True
+    i, j = i[i != j], j[i != j]
+    first, second = controls.take(i, axis=0), controls.take(j, axis=0)
+    for met in _may_meet(first, second, following[i] == j, following[j] == i, apart, HALVINGS):
+        for segment, part in ((i, met.first), (j, met.second)):
+            for nth in range(met.parts):
+                near[segment[met.pair], part * met.parts + nth] = True
+    return near
+
+
+@dataclass(frozen=True, eq=False)
+class _Met:
+    """Parts of cubics that may come near one another: of which pair, and which of either.
+
+    `parts` is how many of `PARTS` equal ones each of them is, where cubics are halved that often.
+    """
+
+    pair: Ints
+    first: Ints
+    second: Ints
+    parts: int
+
+
 def _may_meet(
     first: Floats, second: Floats, after: Bools, before: Bools, apart: float, halvings: int
-) -> Bools:
-    """(n,) whether cubics may come nearer than `apart` mm to others.
+) -> Iterator[_Met]:
+    """What of cubics (n, 4, 2) may come nearer than `apart` mm to others.
 
     Args:
         after, before: (n,) whether the second goes on where the first ends, and the other way round.
     """
-    pair, may = np.arange(len(first)), np.zeros(len(first), bool)
-    for _ in range(halvings):
+    pair = np.arange(len(first))
+    nth = np.zeros((2, len(first)), np.intp)
+    for deep in range(halvings + 1):
         left = _not_told_apart(first, second, after, before, apart)
-        first, second, pair = first.take(left, axis=0), second.take(left, axis=0), pair[left]
+        parts = 1 << (halvings - deep)
+        if deep == halvings:
+            yield _Met(pair[left], nth[0, left], nth[1, left], parts)
+            return
+        first, second, pair, nth = (
+            first.take(left, axis=0),
+            second.take(left, axis=0),
+            pair[left],
+            nth[:, left],
+        )
         after, before = after[left], before[left]
         # Halves of what is as good as straight say no more, but where one goes on as the other ends.
         worth = after | before | (np.maximum(_bulge(first), _bulge(second)) > _STRAIGHT * apart)
-        may[pair[~worth]] = True
-        (a, b), (c, d) = _halves(first.compress(worth, axis=0)), _halves(second.compress(worth, axis=0))
+        yield _Met(pair[~worth], nth[0, ~worth], nth[1, ~worth], parts)
+        (a, b), (c, d) = (
+            bezier.halves(first.compress(worth, axis=0)),
+            bezier.halves(second.compress(worth, axis=0)),
+        )
         no, on, back = np.zeros(len(a), bool), after[worth], before[worth]
         first, second = np.concatenate([a, a, b, b]), np.concatenate([c, d, c, d])
         after, before = np.concatenate([no, no, on, no]), np.concatenate([no, back, no, no])
         pair = np.tile(pair[worth], 4)
-    may[pair[_not_told_apart(first, second, after, before, apart)]] = True
-    return may
+        one, other = 2 * nth[:, worth]
+        nth = np.stack([np.concatenate([one, one, one + 1, one + 1]), np.concatenate([other, other + 1] * 2)])
 
 
 def _not_told_apart(first: Floats, second: Floats, after: Bools, before: Bools, apart: float) -> Ints:
@@ -104,12 +154,6 @@ def _not_told_apart(first: Floats, second: Floats, after: Bools, before: Bools, 
         part = _part(one.take(meet, axis=0)[:, ::-1], other.take(meet, axis=0))
         joined = np.append(joined[~follows[joined]], meet[~part])
     return np.append(left, joined)
-
-
-def _halves(cubics: Floats) -> tuple[Floats, Floats]:
-    """Both halves (n, 4, 2) of cubics."""
-    start, middle, end = (np.full(len(cubics), t) for t in (0.0, 0.5, 1.0))
-    return bezier.subcurve(cubics, start, middle), bezier.subcurve(cubics, middle, end)
 
 
 def _clear(first: Floats, second: Floats, apart: float) -> Bools:

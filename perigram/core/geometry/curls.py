@@ -14,6 +14,7 @@ import shapely
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.flat import Flat, boxes_of
+from perigram.core.geometry.flatten import closely
 from perigram.core.geometry.near import APART, near_segments
 from perigram.core.geometry.region import FINE, Region
 
@@ -34,21 +35,25 @@ def without_curls(region: Region) -> Region:
     crossing[np.concatenate([i[own], j[own]])] = True
     doubtful = np.zeros(region.loop_count, bool)
     doubtful[loop_of[crossing]] = True
-    looked_at = region.select_loops(doubtful)
-    flat = looked_at.flattened(FINEST)
-    crossed = _crossed(flat)
-    if not crossed.any():
+    number = np.cumsum(doubtful[loop_of]) - 1
+    pairs = number[i[own]], number[j[own]]
+    looked_at = _alone(region, doubtful)
+    crossed = np.flatnonzero(doubtful)[_crossed(closely(looked_at, pairs, 2.0 * FINEST, FINE, FINEST))]
+    if len(crossed) == 0:
         return region
-    suspect = crossing[doubtful[loop_of]][flat.segment]
-    uncurled = {
-        loop: _uncurled(looked_at, flat, k, suspect)
-        for k, loop in enumerate(np.flatnonzero(doubtful).tolist())
-        if crossed[k]
-    }
+    looked_at = _alone(region, np.isin(np.arange(region.loop_count), crossed))
+    flat = looked_at.flattened(FINEST)
+    suspect = crossing[np.isin(loop_of, crossed)][flat.segment]
+    uncurled = {loop: _uncurled(looked_at, flat, k, suspect) for k, loop in enumerate(crossed.tolist())}
     loops = [uncurled.get(k, region.segments[own]) for k, own in enumerate(region.loop_slices())]
     straight = [(one == bezier.line_controls(one[:, 0], one[:, 3])).all(axis=(1, 2)) for one in loops]
     sizes = np.cumsum([0, *map(len, loops)])
     return Region.from_loops(np.concatenate(loops), ~np.concatenate(straight), sizes, region.polygon_offsets)
+
+
+def _alone(region: Region, loops: Bools) -> Region:
+    """Some loops (m,), each as a piece."""
+    return region.with_loops(np.flatnonzero(loops), np.arange(np.count_nonzero(loops) + 1))
 
 
 def _crossed(flat: Flat) -> Bools:

@@ -24,6 +24,8 @@ from perigram.core.geometry.clean import drop_slivers
 from perigram.core.geometry.curls import FINEST, without_curls
 from perigram.core.geometry.edges import Edges
 from perigram.core.geometry.fit import unit
+from perigram.core.geometry.flat import Flat
+from perigram.core.geometry.flatten import closely
 from perigram.core.geometry.folds import filled, unfolded
 from perigram.core.geometry.holes import occupied, put_back, set_aside
 from perigram.core.geometry.near import APART, TOUCHING, Near, loops_of, near_segments, too_near
@@ -172,9 +174,9 @@ def fault(region: Region) -> tuple[str, tuple[float, float]] | None:
         return None
     written = on_grid(region)
     body = written.flattened(FINE).multipolygon()
-    finest = _doubtful(written).flattened(FINEST).multipolygon()
-    for one, sound in ((body, written.is_sound), (finest, bool(shapely.is_valid(finest)))):
-        if not sound:
+    finest = _doubtful(written).multipolygon()
+    for one in (body, finest):
+        if not shapely.is_valid(one):
             return "outlines cross or touch along an edge", _place(one)
     near = too_near(written, 0.5 * APART, looked_for=APART)
     if near is not None:
@@ -186,13 +188,19 @@ def fault(region: Region) -> tuple[str, tuple[float, float]] | None:
     return None
 
 
-def _doubtful(region: Region) -> Region:
-    """The pieces of which segments come so near each other that by chords it cannot be told who crosses."""
+def _doubtful(region: Region) -> Flat:
+    """The pieces of which segments come so near each other that by chords it cannot be told who crosses, and
+    there by the finest.
+    """
     polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
     loop, _ = bezier.expand(np.diff(region.loop_offsets))
+    pairs = near_segments(region, 2.0 * FINE)
     near = np.zeros(region.piece_count, bool)
-    near[polygon[loop[np.concatenate(near_segments(region, 2.0 * FINE))]]] = True
-    return region.select_polygons(near)
+    near[polygon[loop[np.concatenate(pairs)]]] = True
+    number = np.cumsum(near[polygon[loop]]) - 1
+    return closely(
+        region.select_polygons(near), (number[pairs[0]], number[pairs[1]]), 2.0 * FINE, FINE, FINEST
+    )
 
 
 def _place(body: shapely.Geometry) -> tuple[float, float]:

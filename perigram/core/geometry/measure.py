@@ -64,7 +64,7 @@ def bounds(region: Region) -> Box | None:
     if region.is_empty:
         return None
     segments = region.segments
-    low, high = segments[:, [0, 3]].min(axis=(0, 1)), segments[:, [0, 3]].max(axis=(0, 1))
+    low, high = ([find(column) for column in region.start.T] for find in (np.min, np.max))
     bulging = ~region.straight
     bent = segments[bulging]
     for axis in (0, 1):

@@ -19,9 +19,6 @@ APART = 0.01
 _CORNER = 30.0
 #: Chords that distances between outlines are measured on are off by this share of what is looked for.
 _CHORDS = 0.2
-#: Of more loops than this a closer look first takes less than the chords of those that it spares; segments
-#: are halved so often for it. Of few it takes a fifth more.
-MANY_LOOPS, HALVINGS = 500, 4
 #: Nearer than this many mm is in one place.
 TOUCHING = 1e-6
 
@@ -66,8 +63,6 @@ def too_near(
     corner = _CORNER * looked_for
     reach = apart + _CHORDS * looked_for
     pairs = near_segments(region, reach, asked)
-    if region.loop_count > MANY_LOOPS:
-        pairs = narrowed(region.segments, region.following, pairs, reach, HALVINGS)
     region, pairs, own = _loops_alone(region, pairs)
     if len(pairs[0]) == 0:
         return None
@@ -136,12 +131,12 @@ def near_segments(region: Region, apart: float, asked: Bools | None = None) -> t
         asked: (n,) segments of which each pair must have one; all of them if not given.
     """
     if apart > CLOSE or (asked is not None and 2 * np.count_nonzero(asked) < len(asked)):
-        return near_pairs(region.segments, region.following, apart, asked)
+        return near_pairs(region.segments, region.following, apart, asked, region.halvings)
     i, j = region.close_pairs
     if asked is not None:
         about = asked[i] | asked[j]
         i, j = i[about], j[about]
-    return narrowed(region.segments, region.following, (i, j), apart)
+    return narrowed(region.segments, region.following, (i, j), apart, region.halvings)
 
 
 def _edges_between(flat: Flat, region: Region, pairs: tuple[Ints, Ints], apart: float) -> Ints:

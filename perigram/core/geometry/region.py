@@ -13,8 +13,9 @@ import shapely
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.candidates import CLOSE, near_pairs
+from perigram.core.geometry.candidates import CLOSE, HALVINGS, MANY_LOOPS, near_pairs
 from perigram.core.geometry.flat import Flat
+from perigram.core.geometry.flatten import closely, flatten
 
 #: Largest distance in mm between a curve and the chords that stand for it while overlaying.
 TOLERANCE = 0.005
@@ -169,10 +170,15 @@ class Region:
         out[straight] = bezier.line_controls(self.start[straight], self.end[straight])
         return out
 
+    @property
+    def halvings(self) -> int:
+        """How often segments are worth halving to tell which may come near each other."""
+        return HALVINGS if self.loop_count > MANY_LOOPS else 0
+
     @cached_property
     def close_pairs(self) -> tuple[Ints, Ints]:
         """Pairs i <= j of segments that may come nearer than `CLOSE` to each other, or to themselves."""
-        return near_pairs(self.segments, self.following, CLOSE)
+        return near_pairs(self.segments, self.following, CLOSE, halvings=self.halvings)
 
     @cached_property
     def flat(self) -> Flat:
@@ -191,16 +197,23 @@ class Region:
 
     @cached_property
     def is_sound(self) -> bool:
-        """Whether the promises hold when looked at ten times finer than overlays look."""
-        return bool(shapely.is_valid(self.flattened(FINE).multipolygon()))
+        """Whether the promises hold when looked at ten times finer than overlays look.
+
+        Only where segments come near each other: chords of others cannot cross whatever they are.
+        """
+        if len(self.close_pairs[0]) == 0:
+            return self.is_valid
+        flat = closely(self, self.close_pairs, CLOSE, TOLERANCE, FINE)
+        return bool(shapely.is_valid(flat.multipolygon()))
 
     @cached_property
     def is_valid(self) -> bool:
         """Whether the region as flattened for overlays is what GEOS takes for valid."""
         return bool(shapely.is_valid(self.multipolygon))
 
-    def flattened(self, tolerance: float) -> Flat:
-        return _flatten(self, tolerance)
+    def flattened(self, tolerance: float | Floats) -> Flat:
+        """By chords within `tolerance` mm of the curves, or of each (k,) within its own."""
+        return flatten(self, tolerance)
 
     @cached_property
     def multipolygon(self) -> shapely.MultiPolygon:
@@ -389,44 +402,3 @@ def check_coordinates(points: Floats) -> None:
         raise GeometryError(
             f"A coordinate lies beyond {LIMIT / 1000:.0f} m; make it smaller or move it nearer."
         )
-
-
-def _flatten(region: Region, tolerance: float) -> Flat:
-    """Replace curves by chords no farther than `tolerance` mm from them.
-
-    A curve is stepped on a grid that depends on the whole curve alone, so any two segments on the
-    same curve share the vertices of the stretch they share. This runs more often than anything else: single
-    columns are gathered, which takes a tenth of what it takes to scatter rows of two.
-    """
-    steps = np.where(region.curved, bezier.steps_for(region.curves, tolerance), 1)
-    n = steps[region.curve]
-    t_start, t_end = region.span[:, 0], region.span[:, 1]
-    backwards = t_start > t_end
-    # Grid points strictly inside the span; a billionth of a step apart counts as the same point.
-    first = np.floor(np.minimum(t_start, t_end) * n + 1e-9) + 1.0
-    last = np.ceil(np.maximum(t_start, t_end) * n - 1e-9) - 1.0
-    inner = np.maximum(0.0, last - first + 1.0).astype(np.intp)
-    starts = np.concatenate([[0], np.cumsum(inner + 1)])
-    rings = starts[region.loop_offsets]
-    following = np.arange(1, starts[-1] + 1)
-    number = following - 1
-    following[rings[1:] - 1] = rings[:-1]
-
-    # Every segment has a node of its own before its grid points: that is reckoned as one, and put right.
-    node = starts[:-1]
-    segment = np.repeat(np.arange(len(n)), inner + 1)
-    way = np.where(backwards, -1.0, 1.0)
-    t = (np.where(backwards, last + 1.0, first - 1.0) - way * node)[segment]
-    t += way[segment] * number if backwards.any() else number
-    t /= n[segment]
-    t[node] = t_start
-    # Adding zero turns -0.0 into 0.0, so that equal coordinates have equal bits.
-    xy = region.start + 0.0
-    if len(t) > len(node):
-        xy = bezier.evaluate_of(region.curves, region.curve[segment], t)
-        xy[node] = region.start
-        xy += 0.0
-    until = np.empty_like(t)
-    until[:-1] = t[1:]
-    until[starts[1:] - 1] = t_end
-    return Flat(xy, segment, np.stack([t, until], axis=1), following, rings, region.polygon_offsets)

@@ -39,6 +39,8 @@ MOST_BITS, _MOST_AN_EDGE = 400_000, 12
 MOST_PAIRS = 1_500_000
 #: Places with more pairs near each other than this are grouped by a grid: all pairs would take gigabytes.
 _CROWD = 15_000_000
+#: Pairs are counted at about so many bits.
+_COUNTED = 5_000
 #: Of more places than this only some are moved to where they are narrowest along the curves.
 _MOST_PLACES = 20_000
 
@@ -88,7 +90,7 @@ def _crowded(start: Floats, end: Floats, facing: Floats, below: float) -> tuple[
         if len(bits.start) == 0:
             return bits, below
         most, reach = 2 * MOST_PAIRS + len(bits.start), _NEAR * below
-        if _pairs_at_most(bits.middle, reach) <= most or bits.tree.count_neighbors(bits.tree, reach) <= most:
+        if _pairs_at_most(bits.middle, reach) <= most or _pairs_about(bits, reach) <= most:
             return bits, below
         below /= 2.0
 
@@ -99,9 +101,18 @@ def _pairs_at_most(points: Floats, apart: float) -> int:
     Such points lie in one cell of a grid that wide or in two that touch: nine offsets of cells, and for each
     the products of two counts add up to no more than the squares of one do.
     """
-    cells = np.floor((points - points.min(axis=0)) / apart).astype(np.int64)
-    _, count = np.unique(cells[:, 0] * (cells[:, 1].max() + 1) + cells[:, 1], return_counts=True)
+    x, y = (np.floor((column - column.min()) / apart).astype(np.int64) for column in points.T)
+    _, count = np.unique(x * (y.max() + 1) + y, return_counts=True)
     return 9 * int((count**2).sum())
+
+
+def _pairs_about(bits: _Bits, apart: float) -> int:
+    """About how many ordered pairs of bits lie within `apart` mm, themselves included: counted at so many of
+    them, evenly along the outlines. Counting at all takes seconds just where there are far too many.
+    """
+    every = max(1, len(bits.start) // _COUNTED)
+    counted = bits.tree.query_ball_point(bits.middle[::every], apart, return_length=True)
+    return every * int(counted.sum())
 
 
 @dataclass(frozen=True, eq=False)
