@@ -1,7 +1,8 @@
 """The core beside a bare polygon library, a polygon clipper and a Bezier library, on the same inputs.
 
-Time, nodes out, largest error and failures, in one run. Errors of overlays are Hausdorff distances to the
-same overlay of outlines flattened to 0.0005 mm; of offsets, how far places along them are off the distance.
+Time, nodes out, largest error and failures, in one run, the libraries taking turns. Errors of overlays are
+Hausdorff distances to the same overlay of outlines flattened to 0.0005 mm; of offsets, how far places along
+them are off the distance.
 
 Run: python -m benchmarks.geometry [overlays | offsets] [--large]
 """
@@ -10,7 +11,9 @@ from __future__ import annotations
 
 import argparse
 import resource
+import time
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 
 import numpy as np
@@ -18,13 +21,14 @@ import pathops
 import pyclipr
 import shapely
 
-from benchmarks.material import Chords, away, crowd, fresh, hausdorff, heavy, median_ms, script
+from benchmarks.material import Chords, away, crowd, fresh, hausdorff, heavy, script
 from perigram.core.geometry import Region, cut_away, divide
 from perigram.core.geometry.offset import grow
 from tests.core.material import bezier_path, rings
 
 SCALE = 100_000
 CHORD = 0.004
+_ROUNDS = 9
 
 
 @dataclass
@@ -64,19 +68,30 @@ def off_distance(source: shapely.Geometry, grown: shapely.Geometry, distance: fl
 
 def measured(title: str, rows: list[Row], error_of: Callable[[shapely.Geometry], float]) -> None:
     print(title)
-    times: list[float] = []
-    for row in rows:
-        try:
-            outcome = row.run()
-            times.append(median_ms(row.run, 7))
-            geometry = row.geometry(outcome)
-            error, failed = error_of(geometry), 0 if shapely.is_valid(geometry) else 1
-            nodes = str(row.nodes(outcome))
-        except Exception as problem:
-            times.append(float("nan"))
-            error, failed, nodes = float("nan"), 1, type(problem).__name__
-        ratio = times[-1] / times[row.beside]
-        print(f"  {row.name:<34}{times[-1]:9.1f}{ratio:7.1f}x{nodes:>9}{error:10.4f}{failed:9d}")
+    said = [_outcome(row, error_of) for row in rows]
+    times = np.array([[_ms(row.run) for row in rows] for _ in range(_ROUNDS)])
+    for k, (row, (nodes, error, failed)) in enumerate(zip(rows, said, strict=True)):
+        # The machine's speed changes from one second to the next: the ratio is that within a round.
+        ratio = np.median(times[:, k] / times[:, row.beside])
+        took = np.median(times[:, k])
+        print(f"  {row.name:<34}{took:9.1f}{ratio:7.1f}x{nodes:>9}{error:10.4f}{failed:9d}")
+
+
+def _outcome(row: Row, error_of: Callable[[shapely.Geometry], float]) -> tuple[str, float, int]:
+    """Nodes, largest error and failures of a library on an input."""
+    try:
+        outcome = row.run()
+        geometry = row.geometry(outcome)
+        return str(row.nodes(outcome)), error_of(geometry), 0 if shapely.is_valid(geometry) else 1
+    except Exception as problem:
+        return type(problem).__name__, float("nan"), 1
+
+
+def _ms(action: Callable[[], object]) -> float:
+    start = time.perf_counter()
+    with suppress(Exception):
+        action()
+    return 1000.0 * (time.perf_counter() - start)
 
 
 def overlays(title: str, a: Region, b: Region) -> None:
