@@ -234,6 +234,34 @@ def test_what_lies_beyond_a_neck_is_no_curl() -> None:
     assert area(done) == pytest.approx(20.0 - beyond - rest, abs=0.003)
 
 
+def test_a_corner_that_reaches_through_a_curve_by_less_than_fine_chords_show() -> None:
+    """By a hundred-thousandth of a mm, round a lobe so short that its ends are near as corners are, and as
+    wide as can be cut: found in a backing.
+    """
+    nodes = np.array(
+        [
+            [-0.2122, -2.3299],
+            [-0.1275, -2.3511],
+            [-0.0055, -2.3934],
+            [0.0505, -2.3732],
+            [0.0501, -2.3701],
+            [-0.0642, -2.3701],
+            [-0.1542, -2.2501],
+        ]
+    )
+    segments = bezier.line_controls(nodes, np.roll(nodes, -1, axis=0))
+    segments[1, 1:3] = [[-0.085, -2.3617], [-0.0445, -2.3761]]
+    segments[2, 1:3] = [[0.0132, -2.3854], [0.0319, -2.3787]]
+    curved = np.array([False, True, True, False, False, False, False])
+    region = Region.from_loops(segments, curved, np.array([0, 7]), np.array([0, 1]))
+    assert holds_finely(region)
+    assert not shapely.is_valid(region.flattened(0.00001).multipolygon())
+    made = finished(region).region
+    assert fault(made) is None
+    assert shapely.is_valid(made.flattened(0.00001).multipolygon())
+    assert area(made) == pytest.approx(area(region), abs=0.001)
+
+
 def test_a_curl_that_ends_a_hair_before_a_node() -> None:
     """Edge and share added up are the next edge there, which is none for the last one of a ring."""
     x = float(np.nextafter(1.0, 0.0))

@@ -65,7 +65,7 @@ def finished(region: Region) -> Finished:
     """
     if region.rough:
         raise ValueError("a rough region cannot be cut")
-    return _freed(drop_slivers(region, APART), _as_written)
+    return _freed(drop_slivers(region, APART), _as_written, finely=True)
 
 
 def _as_written(region: Region) -> Region:
@@ -91,19 +91,21 @@ def without_hairs(region: Region, apart: float = APART) -> Region:
     return _freed(drop_slivers(region, apart), lambda one: one, apart).region
 
 
-def _freed(region: Region, written: Callable[[Region], Region], apart: float = APART) -> Finished:
+def _freed(
+    region: Region, written: Callable[[Region], Region], apart: float = APART, finely: bool = False
+) -> Finished:
     region, mended = written(region), False
     known, sound = np.zeros(0, np.uint64), np.zeros(0, np.uint64)
     aside, holes = list[Region](), list[Region]()
     for tries in range(_ROUNDS):
         keys = _keys(region)
-        near = None if region.is_empty else _trouble(region, apart, ~np.isin(keys, known))
+        near = None if region.is_empty else _trouble(region, apart, ~np.isin(keys, known), finely)
         if near is None and mended:
             # Once all seems well what was mended is looked at again: outlines may lead another way. Those
             # that nothing was ever wrong with are as they were, and need not be compared with each other.
             region, aside, holes = _together(region, aside, holes), [], []
             keys = _keys(region)
-            near = None if region.is_empty else _trouble(region, apart, ~np.isin(keys, sound))
+            near = None if region.is_empty else _trouble(region, apart, ~np.isin(keys, sound), finely)
         if near is None:
             break
         rest, spared, hurt = _parted(region, near, apart)
@@ -214,19 +216,25 @@ def _chords(apart: float) -> float:
     return min(TOLERANCE, FINE * apart / APART)
 
 
-def _trouble(region: Region, apart: float, asked: Bools) -> Near | None:
-    """Where outlines cross, or those of segments asked for (n,) come nearer than `apart` mm to any."""
+def _trouble(region: Region, apart: float, asked: Bools, finely: bool) -> Near | None:
+    """Where outlines cross, or those of segments asked for (n,) come nearer than `apart` mm to any.
+
+    Args:
+        finely: whether crossings count that only the finest chords show, as they do where it is written.
+    """
     near = too_near(region, apart, asked, slack=min(_ROUNDED, 0.1 * apart))
     if near is not None:
         return near
-    if apart == APART and region.is_sound:
+    seen = flat = None
+    if apart != APART or not region.is_sound:
+        seen = flat = region.flattened(_chords(apart))
+    elif finely:
+        seen = _doubtful(region)
+    if seen is None or shapely.is_valid(body := seen.multipolygon()):
         return None
-    flat = region.flattened(_chords(apart))
-    body = flat.multipolygon()
-    if shapely.is_valid(body):
-        return None
-    # What only the finest chords see is told one place a polygon.
-    polygons = np.append(flat.polygon_array(), body)
+    flat = flat or region.flattened(FINE)
+    # What only such chords see is told one place a polygon.
+    polygons = np.append(seen.polygon_array(), body)
     place = np.array([_place(one) for one in polygons[~shapely.is_valid(polygons)]])
     edge = KDTree(flat.xy).query(place)[1]
     there, edge = np.stack([place, place], axis=1), np.asarray(edge, np.intp)
