@@ -234,6 +234,24 @@ def test_what_lies_beyond_a_neck_is_no_curl() -> None:
     assert area(done) == pytest.approx(20.0 - beyond - rest, abs=0.003)
 
 
+@pytest.mark.parametrize("hole", [False, True])
+@pytest.mark.parametrize("lap", [0.0002, 0.002])
+def test_a_bay_behind_a_neck_whose_sides_cross_is_no_curl(lap: float, hole: bool) -> None:
+    """A void of 0.16 by 0.25 mm, or as much solid in a hole, went with the crossing: found in a backing."""
+    bay = np.array([(0.1 + lap / 2.0, -1.8), (0.02, -1.55), (0.18, -1.55), (0.1 - lap / 2.0, -1.8)])
+    ring = np.array([(-2, -2), (0, -2), *bay, (0.2, -2), (3, -2), (3, 2), (-2, 2)])
+    lines = bezier.line_controls(ring, np.roll(ring, -1, axis=0))
+    whole = Region.from_loops(lines, np.zeros(10, bool), np.array([0, 10]), np.array([0, 1]))
+    wanted = 20.0 - 0.02 - 0.02
+    if hole:
+        segments = np.concatenate([box(-4, -4, 9, 8).segments, lines[::-1, ::-1]])
+        whole = Region.from_loops(segments, np.zeros(14, bool), np.array([0, 4, 14]), np.array([0, 2]))
+        wanted = 72.0 - wanted
+    done = finished(whole).region
+    assert fault(done) is None
+    assert area(done) == pytest.approx(wanted, abs=0.003)
+
+
 def test_a_corner_that_reaches_through_a_curve_by_less_than_fine_chords_show() -> None:
     """By a hundred-thousandth of a mm, round a lobe so short that its ends are near as corners are, and as
     wide as can be cut: found in a backing.

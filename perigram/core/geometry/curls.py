@@ -138,8 +138,12 @@ def _curls(xy: Floats, suspect: Bools) -> list[tuple[float, float, Floats]]:
     at_i, at_j = (np.minimum(edge + share, np.nextafter(edge + 1.0, 0.0)) for edge, share in ((i, t), (j, u)))
     found: list[tuple[float, float, Floats]] = []
     taken: list[tuple[float, float]] = []
-    # What runs round the same way as the rest and is as wide as can be cut is a part of it beyond a neck.
-    beyond = (enclosed * swept[-1] > 0.0) & (2.0 * np.abs(enclosed) > APART * way)
+    # What is as wide as can be cut and runs round the same way as the rest is a part of it beyond a neck; and
+    # so is what runs the other way within it: a bay.
+    wide = (2.0 * np.abs(enclosed) > APART * way) & (way <= _LONGEST)
+    beyond = wide & (enclosed * swept[-1] > 0.0)
+    for k in np.flatnonzero(wide & ~beyond):
+        beyond[k] = _surrounded(xy, i[k], j[k], places[k], bool(around[k]))
     # The widest first: smaller ones that lie in it go with it.
     for k in np.argsort(-way, kind="stable"):
         start, stop = float(at_i[k]), float(at_j[k])
@@ -150,6 +154,14 @@ def _curls(xy: Floats, suspect: Bools) -> list[tuple[float, float, Floats]]:
         taken.append((start, stop))
         found.append((start, stop, places[k]))
     return sorted(found, key=lambda one: one[0])
+
+
+def _surrounded(xy: Floats, i: int, j: int, place: Floats, around: bool) -> bool:
+    """Whether the lobe that a ring makes where its edges i and j cross lies within the rest of it."""
+    sides = np.vstack([place, xy[i + 1 : j + 1]]), np.vstack([place, xy[j + 1 :], xy[: i + 1]])
+    lobe, rest = (shapely.polygons(side) for side in (sides[::-1] if around else sides))
+    inside = shapely.point_on_surface(shapely.make_valid(lobe))
+    return bool(shapely.contains_xy(rest, inside.x, inside.y))
 
 
 def _meet(a: float, b: float, c: float, d: float, whole: int) -> bool:
