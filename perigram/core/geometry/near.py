@@ -77,11 +77,11 @@ def too_near(
     if len(i) == 0:
         return None
     ends = [at.take(k, axis=0) for k in (i, j) for at in (a, b)]
-    t, u, gap = _nearest(*ends)
+    t, u, gap = nearest(*ends)
     close = gap < apart - slack
     i, j, t, u, gap = i[close], j[close], t[close], u[close], gap[close]
-    on_i = _near_part(a[i], b[i], t, a[j], b[j], gap, looked_for)
-    on_j = _near_part(a[j], b[j], u, a[i], b[i], gap, looked_for)
+    on_i = near_part(a[i], b[i], t, a[j], b[j], gap, looked_for)
+    on_j = near_part(a[j], b[j], u, a[i], b[i], gap, looked_for)
     # Where outlines cross they do however near along them that is.
     at_i, at_j = _along(flat, i, on_i), _along(flat, j, on_j)
     real = (_way(flat, i, j, at_i, at_j) > corner) | (gap < TOUCHING)
@@ -183,7 +183,7 @@ def _way(flat: Flat, i: Ints, j: Ints, at_i: Floats, at_j: Floats) -> Floats:
     return np.where(ring[i] == ring[j], way, np.inf)
 
 
-def _nearest(a: Floats, b: Floats, c: Floats, d: Floats) -> tuple[Floats, Floats, Floats]:
+def nearest(a: Floats, b: Floats, c: Floats, d: Floats) -> tuple[Floats, Floats, Floats]:
     """Where on segments a-b and c-d they are nearest, as shares (n,), and how near in mm."""
     u, v = b - a, d - c
     cross = bezier.cross(u, v)
@@ -207,7 +207,7 @@ def _foot(point: Floats, start: Floats, along: Floats) -> tuple[Floats, Floats]:
     return share, bezier.length(point - start - share[:, None] * along)
 
 
-def _near_part(a: Floats, b: Floats, t: Floats, c: Floats, d: Floats, gap: Floats, apart: float) -> Floats:
+def near_part(a: Floats, b: Floats, t: Floats, c: Floats, d: Floats, gap: Floats, apart: float) -> Floats:
     """From where to where (n, 2), in shares, segments a-b are nearer than `apart` to segments c-d.
 
     That is around `t`, where `gap` is between them, as far as the two lines stay so near and c-d reaches.

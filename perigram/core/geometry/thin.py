@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 import shapely
@@ -13,13 +12,12 @@ from scipy.spatial import KDTree
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.bits import FACING, NEAR, Bits, crowded, pairs_at_most
 from perigram.core.geometry.fit import unit
 from perigram.core.geometry.flat import prepared
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.region import Region
 
-#: Walls count as facing each other when they are parallel to within this many radians.
-_FACING = np.radians(15.0)
 #: Corners that turn by more than this many radians are looked out of in several directions.
 _CORNER = np.radians(8.0)
 #: A thin place goes on at least this share of its width to either side; less is a nick in an edge.
@@ -28,19 +26,10 @@ _GOES_ON = 0.6
 _LEAST_ON = 0.05
 #: Looks reach this many widths far, as what they find is narrowed afterwards.
 _SLACK = 1.15
-#: Bits with their middles within this many widths can hold two places one width apart.
-_NEAR = 1.3
 #: Looks out of corners at a time, by an estimate that is several times too high in a crowd.
 _LOOKS = 4_000_000
-#: Outlines that would be cut into more bits than this, or so many an edge, are looked at only where edges
-#: come near each other: finding those then takes less than it saves (a tenth of it where edges are long).
-MOST_BITS, _MOST_AN_EDGE = 400_000, 12
-#: Pairs of bits that are looked at; crowded outlines with more are looked at for thinner places only.
-MOST_PAIRS = 1_500_000
 #: Places with more pairs near each other than this are grouped by a grid: all pairs would take gigabytes.
 _CROWD = 15_000_000
-#: Pairs are counted at about so many bits.
-_COUNTED = 5_000
 #: Of more places than this only some are moved to where they are narrowest along the curves.
 _MOST_PLACES = 20_000
 
@@ -77,69 +66,6 @@ def gaps(region: Region, below: float) -> list[Thin]:
     return _thin(region, below, inside=False)[0]
 
 
-def _crowded(start: Floats, end: Floats, facing: Floats, below: float) -> tuple[_Bits, float]:
-    """Outlines in bits of a width that leaves few enough pairs of them, and that width."""
-    size = bezier.length(end - start)
-    company: _Company | None = None
-    while True:
-        edges = np.arange(len(start))
-        if size.sum() / below > min(MOST_BITS, _MOST_AN_EDGE * len(start)):
-            company = company or _Company.of(start, end, below)
-            edges = company.within(below)
-        bits = _bits(start, end, facing, below, edges)
-        if len(bits.start) == 0:
-            return bits, below
-        most, reach = 2 * MOST_PAIRS + len(bits.start), _NEAR * below
-        if _pairs_at_most(bits.middle, reach) <= most or _pairs_about(bits, reach) <= most:
-            return bits, below
-        below /= 2.0
-
-
-def _pairs_at_most(points: Floats, apart: float) -> int:
-    """No fewer than there are ordered pairs of points within `apart` mm, themselves included.
-
-    Such points lie in one cell of a grid that wide or in two that touch: nine offsets of cells, and for each
-    the products of two counts add up to no more than the squares of one do.
-    """
-    x, y = (np.floor((column - column.min()) / apart).astype(np.int64) for column in points.T)
-    _, count = np.unique(x * (y.max() + 1) + y, return_counts=True)
-    return 9 * int((count**2).sum())
-
-
-def _pairs_about(bits: _Bits, apart: float) -> int:
-    """About how many ordered pairs of bits lie within `apart` mm, themselves included: counted at so many of
-    them, evenly along the outlines. Counting at all takes seconds just where there are far too many.
-    """
-    every = max(1, len(bits.start) // _COUNTED)
-    counted = bits.tree.query_ball_point(bits.middle[::every], apart, return_length=True)
-    return every * int(counted.sum())
-
-
-@dataclass(frozen=True, eq=False)
-class _Bits:
-    """Flattened outlines cut into bits no longer than the width that is looked for.
-
-    Attributes:
-        start, end: (n, 2) where each begins and ends.
-        facing: (n, 2) the unit normal to the side that is looked into.
-        edge: (n,) the flat edge it is of.
-    """
-
-    start: Floats
-    end: Floats
-    facing: Floats
-    edge: Ints
-
-    @cached_property
-    def middle(self) -> Floats:
-        return np.asarray((self.start + self.end) / 2.0)
-
-    @cached_property
-    def tree(self) -> KDTree:
-        """The middles, to be searched."""
-        return KDTree(self.middle, balanced_tree=False, compact_nodes=False)
-
-
 def _thin(region: Region, below: float, inside: bool) -> tuple[list[Thin], float]:
     if region.is_empty or not below > 0.0:
         return [], below
@@ -147,7 +73,7 @@ def _thin(region: Region, below: float, inside: bool) -> tuple[list[Thin], float
     start, end = flat.xy, flat.end
     along = unit(end - start)
     facing = np.stack([-along[:, 1], along[:, 0]], axis=1) * (1.0 if inside else -1.0)
-    bits, below = _crowded(start, end, facing, below)
+    bits, below = crowded(start, end, facing, below)
     if len(bits.start) == 0:
         return [], below
     corners = _corners(flat.following, along, inside)
@@ -200,7 +126,7 @@ def _grouped(points: Floats, apart: float) -> Ints:
 
     Of a crowd, cells of a grid are taken for points: then some up to about twice as far apart are as well.
     """
-    if _pairs_at_most(points, apart) <= _CROWD:
+    if pairs_at_most(points, apart) <= _CROWD:
         return _linked(points, apart)
     cells, cell = np.unique(np.floor(2.0 * points / apart), axis=0, return_inverse=True)
     # Points that near lie in cells at most two from each other either way.
@@ -222,62 +148,16 @@ def _corners(following: Ints, along: Floats, inside: bool) -> Floats:
     return np.where(opening > _CORNER, opening, 0.0)
 
 
-def _bits(start: Floats, end: Floats, facing: Floats, below: float, edges: Ints) -> _Bits:
-    """Some edges cut into bits no longer than `below` mm."""
-    size = bezier.length(end - start)[edges]
-    edge, place = bezier.expand(np.maximum(1, np.ceil(size / below).astype(np.intp)))
-    count = np.bincount(edge, minlength=len(edges))[edge]
-    edge = edges[edge]
-    step = (end - start).take(edge, axis=0) / count[:, None]
-    first = start.take(edge, axis=0) + place[:, None] * step
-    return _Bits(first, first + step, facing.take(edge, axis=0), edge)
-
-
-@dataclass(frozen=True, eq=False)
-class _Company:
-    """Edges that come near another, or turn so far into the next, that something thin may be there.
-
-    Large outlines are so short of them that cutting all edges into bits of a hair's width would take up to a
-    thousand times the memory.
-
-    Attributes:
-        one: (n,) edges, once for each other that is near.
-        lines: (n, 2) the two, as GEOS lines.
-        looked: the width in mm they were looked for below.
-    """
-
-    one: Ints
-    lines: np.ndarray
-    looked: float
-
-    @staticmethod
-    def of(start: Floats, end: Floats, below: float) -> _Company:
-        lines = shapely.linestrings(np.stack([start, end], axis=1))
-        one, other = shapely.STRtree(lines).query(lines, predicate="dwithin", distance=_NEAR * below)
-        along = unit(end - start)
-        joined = bezier.same(start[one], end[other]) | bezier.same(end[one], start[other])
-        # Neighbours face each other only where one runs back along the other.
-        back = bezier.dot(along[one], along[other]) < -np.cos(1.3 * _FACING)
-        real = (one != other) & (~joined | back)
-        return _Company(one[real], lines[np.stack([one[real], other[real]], axis=1)], below)
-
-    def within(self, below: float) -> Ints:
-        """Those with another near enough for a width of no more than was looked for."""
-        if below == self.looked:
-            return np.unique(self.one)
-        return np.unique(self.one[shapely.dwithin(*self.lines.T, _NEAR * below)])
-
-
 #: Looks: where from and in what direction (m, 2), the flat edge looked from, and the bit that may be hit.
 _Looks = tuple[Floats, Floats, Ints, Ints, Ints]
 
 
-def _from_walls(bits: _Bits, below: float) -> _Looks:
+def _from_walls(bits: Bits, below: float) -> _Looks:
     """Straight across from the middle of every bit that has another facing it near by."""
-    pairs = bits.tree.query_pairs(_NEAR * below, output_type="ndarray")
+    pairs = bits.tree.query_pairs(NEAR * below, output_type="ndarray")
     one, other = pairs.T
     along = bezier.dot(bits.facing.take(one, axis=0), bits.facing.take(other, axis=0))
-    back = along <= -np.cos(1.3 * _FACING)
+    back = along <= -np.cos(1.3 * FACING)
     likely = np.zeros(len(bits.start), bool)
     likely[one[back]] = likely[other[back]] = True
     one, other = np.concatenate([one, other]), np.concatenate([other, one])
@@ -285,22 +165,22 @@ def _from_walls(bits: _Bits, below: float) -> _Looks:
     return bits.middle.take(one, axis=0), bits.facing.take(one, axis=0), bits.edge[one], one, other
 
 
-def _blocks(corners: Floats, bits: _Bits, below: float) -> list[Ints]:
+def _blocks(corners: Floats, bits: Bits, below: float) -> list[Ints]:
     """Corners in lots, as all that is looked at from many of them would fill the memory."""
     corner = np.flatnonzero(corners > 0.0)
-    near = _pairs_at_most(bits.middle, _NEAR * below) / len(bits.start)
+    near = pairs_at_most(bits.middle, NEAR * below) / len(bits.start)
     looks = near * float(_spokes(corners[corner]).sum())
     return np.array_split(corner, 1 + int(looks / _LOOKS))
 
 
 def _spokes(angle: Floats) -> Ints:
     """In how many directions is looked out of corners of an angle (k,) in radians."""
-    return np.ceil(angle / (_FACING / 2.0)).astype(np.intp) + 1
+    return np.ceil(angle / (FACING / 2.0)).astype(np.intp) + 1
 
 
 def _from_corners(
     corner: Ints,
-    bits: _Bits,
+    bits: Bits,
     start: Floats,
     facing: Floats,
     corners: Floats,
@@ -309,7 +189,7 @@ def _from_corners(
 ) -> _Looks:
     """In several directions out of some corners, from the facing of one side round to the other's."""
     near = KDTree(start[corner].reshape(-1, 2)).sparse_distance_matrix(
-        bits.tree, _NEAR * below, output_type="ndarray"
+        bits.tree, NEAR * below, output_type="ndarray"
     )
     before = np.empty_like(following)
     before[following] = np.arange(len(following))
@@ -327,7 +207,7 @@ def _from_corners(
 
 
 def _across(
-    origin: Floats, way: Floats, edge: Ints, ray: Ints, bit: Ints, bits: _Bits, below: float
+    origin: Floats, way: Floats, edge: Ints, ray: Ints, bit: Ints, bits: Bits, below: float
 ) -> tuple[Floats, Floats, Ints, Ints]:
     """What looks meet first within `below` mm, where that faces back: chords' ends and their flat edges."""
     apart, side = bits.start.take(bit, axis=0) - origin, (bits.end - bits.start).take(bit, axis=0)
@@ -338,7 +218,7 @@ def _across(
     meets = np.flatnonzero(meets & (bits.edge[bit] != edge))
     order = meets[np.lexsort((reach[meets], ray[meets]))]
     first = order[np.flatnonzero(np.diff(ray[order], prepend=-1))]
-    back = bezier.dot(way[first], bits.facing[bit[first]]) <= -np.cos(_FACING)
+    back = bezier.dot(way[first], bits.facing[bit[first]]) <= -np.cos(FACING)
     first = first[back]
     tips = origin[first] + reach[first, None] * way[first]
     return origin[first], tips, edge[first], bits.edge[bit[first]]
