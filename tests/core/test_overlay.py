@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import Region, cut_away, divide, exclude, overlap, regularise, weld
+from perigram.core.geometry.arrange import places_in
 from perigram.core.geometry.bezier import line_controls
 from perigram.core.geometry.edges import Edges
 from perigram.core.geometry.folds import filled, unfolded
@@ -393,3 +394,18 @@ def test_polishing_is_undone_where_it_makes_outlines_cross(
     made = cut_away(a, b) if kind == "Difference" else overlap(a, b)
     assert_keeps_its_promises(made)
     assert area(made) == pytest.approx(clipped_area(a, b, kind), abs=0.001 * 2 * np.pi * max(radius, other))
+
+
+@pytest.mark.parametrize("neck", [5.6e-17, 1e-9, 1e-7])
+def test_faces_are_known_by_a_place_well_inside_them(neck: float) -> None:
+    """GEOS's own lies in the neck: found as a whole letter that one took for a hole."""
+    left = [(-8, 29), (-8, 14), (-neck, neck), (-neck, -neck), (-8, -14), (-8, -29)]
+    right = [(8, -29), (8, -14), (neck, -neck), (neck, neck), (8, 14), (8, 29)]
+    faces = np.array([shapely.polygons([*left, *right]), shapely.box(0, 0, 1, 4e-6), shapely.box(0, 0, 1, 1)])
+    assert shapely.distance(faces[0].boundary, shapely.point_on_surface(faces[0])) <= neck
+    places = places_in(faces)
+    assert shapely.contains(faces, places).all()
+    far = shapely.distance(shapely.boundary(faces), places)
+    assert far[0] > 5e-6
+    assert far[1] == pytest.approx(2e-6)
+    assert far[2] == pytest.approx(0.5)

@@ -107,8 +107,18 @@ def solid(rings: list[np.ndarray]) -> shapely.Geometry:
         return shapely.MultiPolygon()
     lines = shapely.node(shapely.MultiLineString([np.vstack([ring, ring[:1]]) for ring in rings]))
     faces = np.asarray(shapely.get_parts(shapely.polygonize(shapely.get_parts(lines))))
-    inside = _turns(rings, shapely.point_on_surface(faces)) % 2 == 1
+    inside = _turns(rings, _well_inside(faces)) % 2 == 1
     return shapely.union_all(faces[inside])
+
+
+def _well_inside(faces: np.ndarray) -> np.ndarray:
+    """A point in each face: GEOS's own, which is on the outline where a face is pinched at its height."""
+    points = shapely.point_on_surface(faces)
+    for k in np.flatnonzero(shapely.distance(shapely.boundary(faces), points) < 1e-6):
+        within = shapely.buffer(faces[k], -1e-6)
+        if not shapely.is_empty(within):
+            points[k] = shapely.point_on_surface(within)
+    return points
 
 
 def _turns(rings: list[np.ndarray], points: np.ndarray) -> np.ndarray:

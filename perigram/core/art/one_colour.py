@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
-import shapely
 
-from perigram.core.geometry.arrange import faces_of, outlined, within
+from perigram.core.geometry.arrange import faces_of, outlined, places_in, within
 from perigram.core.geometry.edges import Edges
 from perigram.core.geometry.finish import without_hairs
 from perigram.core.geometry.overlay import weld
@@ -36,7 +35,7 @@ def as_one_colour(shapes: Sequence[tuple[Region, float]]) -> Region:
     regions = [region for region, _ in runs]
     flats = [region.flat for region in regions]
     faces = faces_of(flats)
-    points = shapely.point_on_surface(faces)
+    points = places_in(faces)
     # For each face how light it looks so far, and whether it is cut.
     top, cut = np.full(len(faces), PAPER), np.zeros(len(faces), bool)
     for inside, (_, shade) in zip(within(flats, points), runs, strict=True):

@@ -23,6 +23,8 @@ from perigram.core.geometry.flat import Flat, edge_runs, lots, multipolygon
 #: Vertices are rounded to this many mm; it is also how far an edge may be moved to untie a knot.
 GRID = 1e-6
 _DECIMALS = 6
+#: Farther inside a face than this many mm rounding does not matter.
+_CLEAR = 10.0 * GRID
 
 
 def faces_of(flats: Sequence[Flat], edges: Bools | None = None) -> np.ndarray:
@@ -39,6 +41,20 @@ def faces_of(flats: Sequence[Flat], edges: Bools | None = None) -> np.ndarray:
         lines = np.concatenate([_rings(flat) for flat in flats])
     noded = shapely.union_all(lines, grid_size=GRID)
     return np.asarray(shapely.get_parts(shapely.polygonize(shapely.get_parts(noded))))
+
+
+def places_in(faces: np.ndarray, clear: float = _CLEAR) -> np.ndarray:
+    """A point inside each face, `clear` mm from its outline where it is wide enough for that.
+
+    GEOS looks at one height, near the middle. Where a face is pinched there, as two rows of letters that
+    touch are, what it finds lies as near the outline as rounding, or on it, and tells nothing of the face.
+    """
+    points = shapely.point_on_surface(faces)
+    near = np.flatnonzero(shapely.dwithin(shapely.boundary(faces), points, clear))
+    within = shapely.buffer(faces[near], -clear, quad_segs=1)
+    wide = ~shapely.is_empty(within)
+    points[near[wide]] = shapely.point_on_surface(within[wide])
+    return np.asarray(points)
 
 
 def _rounded(xy: Floats) -> Floats:

@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 from scipy.spatial import KDTree
 
 from perigram.core.geometry import bezier, measure
-from perigram.core.geometry.arrange import faces_of, outlined, turns
+from perigram.core.geometry.arrange import faces_of, outlined, places_in, turns
 from perigram.core.geometry.bezier import Bools, Floats
 from perigram.core.geometry.clean import drop_slivers
 from perigram.core.geometry.curls import FINEST, without_curls
@@ -285,7 +285,7 @@ def _mended(region: Region, near: Near, apart: float, patient: bool) -> Region:
     outcome = _quickly(*(one.multipolygon() for one in flats))
     if outcome is None:
         faces = faces_of(flats)
-        points = shapely.point_on_surface(faces)
+        points = places_in(faces)
         inside, welded, gone = (turns(one, points) > 0 for one in flats)
         outcome = outlined(faces[(inside | welded) & ~gone], flats)
     return restore(Edges.of([region, welds, cuts], flats), [outcome], chords=chords)[0]

@@ -14,7 +14,7 @@ from scipy.sparse.csgraph import connected_components
 
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
-from perigram.core.geometry.arrange import faces_of, outlined, turns, windings
+from perigram.core.geometry.arrange import faces_of, outlined, places_in, turns, windings
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.edges import Edges
 from perigram.core.geometry.flat import Flat
@@ -123,7 +123,7 @@ def _laid_over(
     if outcomes is None:
         flats = [a.flat, b.flat]
         faces = faces_of(flats)
-        points = shapely.point_on_surface(faces)
+        points = places_in(faces)
         in_a, in_b = (turns(flat, points) > 0 for flat in flats)
         outcomes = [outlined(faces[one.keeps(in_a, in_b)], flats) for one in operations]
     if wanted:
@@ -193,7 +193,7 @@ def slice_apart(regions: Sequence[Region]) -> list[Slice]:
         return []
     flats = [r.flat for _, r in given]
     faces = faces_of(flats)
-    points = shapely.point_on_surface(faces)
+    points = places_in(faces)
     within = (windings(flats, points) > 0).toarray().T
     by_parents: dict[frozenset[int], list[int]] = {}
     for face, column in enumerate(within.T):
@@ -234,7 +234,7 @@ def _welded(parts: Sequence[Region]) -> Region:
     flats = [r.flat for r in parts]
     if outcome is None:
         faces = faces_of(flats)
-        points = shapely.point_on_surface(faces)
+        points = places_in(faces)
         outcome = outlined(faces[(windings(flats, points) > 0).sum(axis=1) > 0], flats)
     if any(part.rough for part in parts):
         return region_of(outcome, rough=True)

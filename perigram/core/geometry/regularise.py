@@ -10,7 +10,7 @@ import shapely
 
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
-from perigram.core.geometry.arrange import faces_of, outlined, turns
+from perigram.core.geometry.arrange import faces_of, outlined, places_in, turns
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.bundle import apart, sorted_out
 from perigram.core.geometry.edges import Edges
@@ -89,7 +89,7 @@ def regularise(
     faces = faces_of([flat])
     if len(faces) == 0:
         return Region.empty()
-    around = turns(flat, shapely.point_on_surface(faces))
+    around = turns(flat, places_in(faces))
     inside = _filled(around, rule)
     return restore(Edges.of([raw], [flat]), [outlined(faces[inside], [flat])])[0]
 

@@ -11,7 +11,7 @@ import shapely
 
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
-from perigram.core.geometry.arrange import GRID, faces_of, outlined
+from perigram.core.geometry.arrange import GRID, faces_of, outlined, places_in
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.edges import Edges
 from perigram.core.geometry.flat import Flat, boxes_of
@@ -165,12 +165,7 @@ def _faces_within(around: Region, bodies: np.ndarray) -> Region:
     flat = around.flattened(REGION_TOLERANCE)
     _refuse(flat)
     faces = faces_of([flat])
-    points = shapely.point_on_surface(faces)
-    # Points so near an edge may only be badly chosen: go by one well within the face where there is any.
-    unsure = np.flatnonzero(shapely.dwithin(shapely.boundary(faces), points, _SLIVER))
-    within = shapely.buffer(faces[unsure], -_SLIVER, quad_segs=1)
-    inside = ~shapely.is_empty(within)
-    points[unsure[inside]] = shapely.point_on_surface(within[inside])
+    points = places_in(faces, _SLIVER)
     kept = np.zeros(len(faces), bool)
     kept[shapely.STRtree(points).query(bodies, predicate="intersects")[1]] = True
     return restore(Edges.of([around], [flat]), [outlined(faces[kept], [flat])], _SPECK)[0]

@@ -16,6 +16,7 @@ import shapely
 from pydantic import Field, FiniteFloat
 
 from perigram.core.geometry import measure
+from perigram.core.geometry.arrange import places_in
 from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.region import Region
@@ -130,7 +131,7 @@ def described(regions: Sequence[Region], parents: Sequence[Sequence[str]], place
     for region, refs in zip(regions, parents, strict=True):
         # On coarse chords a piece may not be sound.
         body = shapely.make_valid(region.multipolygon)
-        inside = shapely.get_coordinates(shapely.point_on_surface(body))[0]
+        inside = shapely.get_coordinates(places_in(np.array([body], object)))[0]
         found = places.anchor(inside, refs)
         assert found is not None, "a piece lies in something"
         anchor, size = found
