@@ -104,13 +104,13 @@ class _Stretches:
 
     def merged(self) -> _Stretches:
         """Those that overlap on an edge as one."""
+        if len(self.edge) == 0:
+            return self
         order = np.lexsort((self.low, self.edge))
         edge, low, high = self.edge[order], self.low[order], self.high[order]
         # Shares are at most 1: so far apart, those of one edge never reach the next.
         until = np.maximum.accumulate(high + 2.0 * edge)
         first = np.flatnonzero(np.append(True, low[1:] + 2.0 * edge[1:] > until[:-1]))
-        if len(edge) == 0:
-            return self
         return _Stretches(edge[first], low[first], np.maximum.reduceat(high, first))
 
 
