@@ -17,7 +17,7 @@ from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import faces_of, outlined, places_in, turns, windings
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.edges import Edges
-from perigram.core.geometry.flat import Flat
+from perigram.core.geometry.flat import Flat, prepared
 from perigram.core.geometry.folds import filled, unfolded
 from perigram.core.geometry.region import TOLERANCE, Region
 from perigram.core.geometry.restore import region_of, restore
@@ -290,10 +290,8 @@ def _meeting(parts: Sequence[Region]) -> list[list[int]]:
     first, second = first[first < second], second[first < second]
     used = np.unique(np.concatenate([first, second]))
     flat = np.array([None] * len(parts), object)
-    flat[used] = _bodies([parts[i] for i in used])
-    if len(used) > _MANY:
-        # These are our own; others may be asked by another thread just now.
-        shapely.prepare(flat[used])
+    # Unprepared, GEOS asks every edge of the one about every edge of the other.
+    flat[used] = prepared(_bodies([parts[i] for i in used]))
     label: Any = np.arange(len(parts))
     linked: list[tuple[Ints, Ints]] = []
     while len(first):
