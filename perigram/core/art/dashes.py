@@ -6,8 +6,9 @@ from typing import Literal, cast
 
 import numpy as np
 
-from perigram.core.art.outlines import Outlines, length
+from perigram.core.art.outlines import Outlines
 from perigram.core.art.styles import Style
+from perigram.core.art.units import Room
 from perigram.core.errors import PictureError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
@@ -35,17 +36,19 @@ def pen_of(style: Style, width: float) -> Pen:
     )
 
 
-def dashes_of(style: Style, size: tuple[float, float]) -> Floats | None:
-    """The lengths of dashes and gaps within a viewport of a size; None for an unbroken line."""
+def dashes_of(style: Style, room: Room) -> Floats | None:
+    """The lengths of dashes and gaps; None for an unbroken line."""
     words = style["stroke-dasharray"].replace(",", " ").split()
     if words in ([], ["none"]):
         return None
-    lengths = np.array([length(word, (sum(v * v for v in size) / 2.0) ** 0.5) for word in words])
+    lengths = np.array([room.either(word) for word in words])
     return lengths if (lengths >= 0.0).all() and lengths.sum() > 0.0 else None
 
 
 def dashed(outlines: Outlines, pattern: Floats, offset: float, most: int = MOST_DASHES) -> Outlines:
     """The dashes of paths, each an open path; SVG 2, section 13.5.6.
+
+    Where a closed path ends within one dash and begins within another, the two are one.
 
     Args:
         pattern: lengths of dashes and gaps in turns, in the outlines' units; an odd number is said twice.
@@ -62,7 +65,7 @@ def dashed(outlines: Outlines, pattern: Floats, offset: float, most: int = MOST_
     curved: list[Bools] = []
     sizes: list[Ints] = []
     dashes = 0
-    for first, last in zip(outlines.starts[:-1], outlines.starts[1:], strict=True):
+    for first, last, closed in zip(outlines.starts[:-1], outlines.starts[1:], outlines.closed, strict=True):
         path, bent = outlines.segments[first:last], outlines.curved[first:last]
         t = np.linspace(0.0, 1.0, _STEPS + 1)
         points = bezier.evaluate(np.repeat(path, len(t), axis=0), np.tile(t, len(path)))
@@ -95,9 +98,15 @@ def dashed(outlines: Outlines, pattern: Floats, offset: float, most: int = MOST_
             own = np.clip(at - begins[on], 0.0, along[on, -1])  # noqa: B023
             return np.interp(own + apart * on, lengths, np.tile(t, len(path)))  # noqa: B023
 
-        segments.append(bezier.subcurve(path[on], parameter(low[dash]), parameter(high[dash])))
+        cut = bezier.subcurve(path[on], parameter(low[dash]), parameter(high[dash]))
+        pieces = pieces[pieces > 0]
+        if closed and len(pieces) > 1 and low[0] == 0.0 < high[0] and low[-1] < high[-1] == ends[-1]:
+            pieces[-1] += pieces[0]
+            cut, on = np.roll(cut, -pieces[0], axis=0), np.roll(on, -pieces[0])
+            pieces = pieces[1:]
+        segments.append(cut)
         curved.append(bent[on])
-        sizes.append(pieces[pieces > 0])
+        sizes.append(pieces)
     count_each = np.concatenate(sizes)
     return Outlines(
         np.concatenate(segments),

@@ -34,6 +34,11 @@ def times(a: Floats, b: Floats) -> Floats:
     return a @ np.vstack([b, [0.0, 0.0, 1.0]])
 
 
+def moved(matrix: Floats, x: float, y: float) -> Floats:
+    """The map (2, 3) that moves by x and y first."""
+    return times(matrix, np.array([[1.0, 0.0, x], [0.0, 1.0, y]]))
+
+
 def scale(matrix: Floats) -> float:
     """How many times as long a map (2, 3) makes lines, on the whole."""
     return float(abs(matrix[0, 0] * matrix[1, 1] - matrix[0, 1] * matrix[1, 0])) ** 0.5

@@ -11,19 +11,14 @@ import numpy as np
 from fontTools.svgLib.path import parse_path
 
 from perigram.core.art.styles import local
+from perigram.core.art.units import Room, length
 from perigram.core.errors import PictureError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 
-#: Exactly as CSS Values and Units 4 defines them, section 6.2.
-PX_PER_UNIT = {
-    "": 1.0, "px": 1.0, "mm": 96 / 25.4, "cm": 960 / 25.4, "in": 96.0, "pt": 96 / 72, "pc": 16.0,
-    "q": 24 / 25.4, "em": 16.0, "rem": 16.0, "ex": 8.0,
-}  # fmt: skip
 #: Arcs are drawn by cubics of at most this angle; off by 6e-8 of the radius (Goldapp 1991).
 _ARC = np.pi / 8.0
 _CIRCLE, _ = bezier.unit_arcs(np.zeros(1), np.full(1, 2.0 * np.pi), _ARC)
-_LENGTH = re.compile(r"\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*([A-Za-z%]*)\s*\Z")
 _PATH_DATA = re.compile(r"[\s,MmZzLlHhVvCcSsQqTtAa0-9eE+\-.]*\Z")
 
 Point = tuple[float, float]
@@ -104,6 +99,8 @@ class OutlinePen:
         """An elliptical arc; SVG 2, appendix B.2 has the formulas and what out-of-range values mean."""
         (x1, y1), (x2, y2) = self._at, to
         if (x1, y1) == (x2, y2):
+            if len(self._segments) == self._starts[-1]:
+                self.lineTo(to)
             return
         if rx == 0.0 or ry == 0.0:
             self.lineTo(to)
@@ -169,45 +166,32 @@ class OutlinePen:
 
     def _end(self, closed: bool) -> None:
         if len(self._segments) == self._starts[-1]:
+            if not closed:
+                # Moved to only: nothing is drawn.
+                return
             # A path of one place: its round or square caps may show.
             self._add(self._at, self._at, self._at, curved=False)
         self._starts.append(len(self._segments))
         self._closed.append(closed)
 
 
-def length(text: str | None, whole: float, otherwise: float = 0.0) -> float:
-    """A length in px, percent being of `whole`.
-
-    Raises:
-        PictureError: for what is no length.
-    """
-    if text is None or not text.strip() or text.strip() == "auto":
-        return otherwise
-    found = _LENGTH.match(text)
-    if found is None or found[2].lower() not in {*PX_PER_UNIT, "%"}:
-        raise PictureError(f"“{text.strip()[:24]}” is no length.")
-    value, unit = float(found[1]), found[2].lower()
-    return value * whole / 100.0 if unit == "%" else value * PX_PER_UNIT[unit]
-
-
-def drawn(element: Element, wide: float, tall: float) -> Outlines | None:
+def drawn(element: Element, room: Room) -> Outlines | None:
     """The outlines of a shape or path in its own units; None where it draws nothing.
 
     Raises:
         PictureError: for broken numbers, naming the attribute.
     """
     pen = OutlinePen()
-    across = ((wide * wide + tall * tall) / 2.0) ** 0.5
 
     def value(name: str, whole: float, otherwise: float = 0.0) -> float:
         try:
-            return length(element.get(name), whole, otherwise)
+            return length(element.get(name), whole, otherwise, room.em)
         except PictureError as error:
             raise PictureError(
                 f"A {local(element)} in this drawing has a broken {name}: “{(element.get(name) or '')[:24]}”."
             ) from error
 
-    _DRAW[local(element)](element, pen, value, (wide, tall, across))
+    _DRAW[local(element)](element, pen, value, (room.wide, room.tall, room.across))
     made = pen.outlines()
     if len(made.segments) and not np.isfinite(made.segments).all():
         raise PictureError("A shape in this drawing cannot be cut. A coordinate is not a number.")
@@ -267,17 +251,16 @@ def _rect(element: Element, pen: OutlinePen, value: _Value, size: _Size) -> None
         return
     rx, ry = value("rx", size[0], -1.0), value("ry", size[1], -1.0)
     rx, ry = (rx if rx >= 0 else max(ry, 0.0)), (ry if ry >= 0 else max(rx, 0.0))
-    rx, ry = min(rx, w / 2), min(ry, h / 2)
+    rx, ry = (min(rx, w / 2), min(ry, h / 2)) if rx > 0.0 and ry > 0.0 else (0.0, 0.0)
     pen.moveTo((x + rx, y))
     pen.lineTo((x + w - rx, y))
-    round_ = rx > 0.0 and ry > 0.0
     for via, to in (
         ((x + w, y + ry), (x + w, y + h - ry)),
         ((x + w - rx, y + h), (x + rx, y + h)),
         ((x, y + h - ry), (x, y + ry)),
         ((x + rx, y), None),
     ):
-        if round_:
+        if rx > 0.0:
             pen.arcTo(rx, ry, 0.0, False, True, via)
         if to:
             pen.lineTo(to)

@@ -181,7 +181,8 @@ def _strokes(painted: Sequence[Painted], matrices: Sequence[Floats]) -> list[Reg
     for (pen, _), members in alike.items():
         linear = matrices[members[0]][:, :2]
         by = float(abs(np.linalg.det(linear))) ** 0.5
-        if by < 1e-9 or not np.isfinite(by):
+        # What is pressed flat is not seen.
+        if not by > 1e-6 * float(np.hypot(*linear).max()):
             continue
         own = linear / by
         shift = [np.linalg.solve(own, matrices[k][:, 2]) for k in members]

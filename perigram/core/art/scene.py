@@ -13,11 +13,13 @@ from xml.etree.ElementTree import Element
 import numpy as np
 
 from perigram.core.art.dashes import MOST_DASHES, dashed, dashes_of, pen_of
-from perigram.core.art.frames import fitted, scale, times, under, view_box
-from perigram.core.art.outlines import SHAPES, Outlines, drawn, length
+from perigram.core.art.frames import fitted, moved, scale, times, under, view_box
+from perigram.core.art.outlines import SHAPES, drawn
 from perigram.core.art.painted import DARK, LIGHT, Area, Painted, box_area, in_white
-from perigram.core.art.styles import INITIAL, Style, Styles, colour_of, local, number, shade_of
+from perigram.core.art.styles import INITIAL, SILHOUETTE, Style, Styles, colour_of, local, number, shade_of
+from perigram.core.art.units import Room
 from perigram.core.geometry.bezier import Floats
+from perigram.core.geometry.measure import extents
 
 _HREF = ("href", "{http://www.w3.org/1999/xlink}href")
 _FRAME = ("x", "y", "width", "height")
@@ -26,13 +28,16 @@ _CONTAINERS = {"svg", "g", "a", "switch", "use", "symbol"}
 
 @dataclass(frozen=True)
 class _Around:
-    """What an element is drawn in: its transform, style, opacity, viewport and clips."""
+    """What an element is drawn in: its transform, style, opacity, room and clips; whether as a silhouette,
+    filled by the rule for clips.
+    """
 
     matrix: Floats
     style: Style
     opacity: float
-    size: tuple[float, float]
+    room: Room
     clips: tuple[Area, ...]
+    silhouette: bool = False
 
 
 class Scene:
@@ -44,18 +49,22 @@ class Scene:
         self._parents = {child: parent for parent in root.iter() for child in parent}
         self._by_id = {e.get("id"): e for e in reversed(list(root.iter())) if e.get("id")}
         self.notes: dict[str, int] = {}
-        self._areas: dict[tuple[int, bytes], Area] = {}
-        self._masks: dict[tuple[int, bytes], tuple[Area, ...] | None] = {}
+        self._areas: dict[tuple[int, bytes, Room], Area] = {}
+        self._masks: dict[tuple[int, bytes, Room], Area | None] = {}
         self._gradients = 0
         self._path: list[Element] = []
         self._dashes_left = MOST_DASHES
+        self._room = Room(0.0, 0.0)
 
     def painted(self) -> Iterator[Painted]:
         """Every painted shape from bottom to top, in px of 1/96 in."""
         root = self._root
         view = view_box(root)
-        wide = length(_plain(root.get("width")), view[2] if view else 300.0, view[2] if view else 0.0)
-        tall = length(_plain(root.get("height")), view[3] if view else 150.0, view[3] if view else 0.0)
+        style = self._styles.of(root, INITIAL)
+        em = float(style["font-size"])
+        usual = Room(view[2] if view else 300.0, view[3] if view else 150.0, em)
+        wide = usual.x(_plain(root.get("width")), view[2] if view else 0.0)
+        tall = usual.y(_plain(root.get("height")), view[3] if view else 0.0)
         if view and root.get("width") is None and root.get("height") is not None:
             wide = tall * view[2] / view[3]
         elif view and root.get("height") is None and root.get("width") is not None:
@@ -63,14 +72,12 @@ class Scene:
         size = (wide or 300.0, tall or 150.0)
         matrix = fitted(root, view, *size) if view else np.eye(2, 3)
         clips: tuple[Area, ...] = ()
-        if wide and tall and self._styles.of(root, INITIAL)["overflow"] not in ("visible", "auto"):
+        if wide and tall and style["overflow"] not in ("visible", "auto"):
             clips = (box_area(np.eye(2, 3), 0.0, 0.0, wide, tall),)
-        inner = (view[2], view[3]) if view else size
-        around = _Around(matrix, INITIAL, 1.0, inner, clips)
-        style = self._styles.of(root, INITIAL)
         if style["display"] == "none":
             return
-        around = replace(around, style=style, opacity=number(style["opacity"], 1.0))
+        self._room = Room(view[2], view[3], em) if view else Room(*size, em)
+        around = _Around(matrix, style, number(style["opacity"], 1.0), self._room, clips)
         yield from self._children(root, around)
 
     def _note(self, what: str) -> None:
@@ -91,23 +98,29 @@ class Scene:
         if kind == "symbol":
             return
         style = self._styles.of(element, around.style)
+        if around.silhouette:
+            style |= SILHOUETTE | {"fill-rule": style["clip-rule"]}
         if style["display"] == "none":
             return
         opacity = around.opacity * number(style["opacity"], 1.0)
-        if opacity == 0.0:
+        if opacity == 0.0 or not _applies(element):
             return
-        around = replace(
-            around,
-            style=style,
-            opacity=opacity,
-            matrix=under(around.matrix, style["transform"]),
-        )
+        room = replace(around.room, em=float(style["font-size"]))
+        matrix = under(around.matrix, style["transform"])
+        if kind == "use":
+            # Clips of what is used lie where that is moved to.
+            matrix = moved(matrix, room.x(element.get("x")), room.y(element.get("y")))
+        around = replace(around, style=style, opacity=opacity, matrix=matrix, room=room)
         if style["filter"] != "none":
             self._note("filter")
         clips = self._clipped(element, style, around)
         if clips is None:
             return
-        around = replace(around, clips=clips)
+        yield from self._content(element, replace(around, clips=clips))
+
+    def _content(self, element: Element, around: _Around) -> Iterator[Painted]:
+        """What an element shows where it lies."""
+        kind = local(element)
         if kind in SHAPES:
             yield from self._shape(element, around)
         elif kind == "use":
@@ -127,11 +140,10 @@ class Scene:
             return
         fill = self._paint(style["fill"], style, around.opacity * number(style["fill-opacity"], 1.0))
         stroke = self._paint(style["stroke"], style, around.opacity * number(style["stroke-opacity"], 1.0))
-        wide, tall = around.size
-        width = length(style["stroke-width"], ((wide * wide + tall * tall) / 2.0) ** 0.5, 1.0)
+        width = around.room.either(style["stroke-width"], 1.0)
         if width <= 0.0:
             stroke = None
-        outlines = drawn(element, wide, tall)
+        outlines = drawn(element, around.room)
         if outlines is None:
             return
         if any(style[f"marker-{where}"] != "none" for where in ("start", "mid", "end")):
@@ -152,11 +164,11 @@ class Scene:
             pen_of(style, width),
             around.clips,
         )
-        dashes = dashes_of(style, around.size) if stroke is not None else None
+        dashes = dashes_of(style, around.room) if stroke is not None else None
         if dashes is None:
             yield whole
             return
-        broken = dashed(outlines, dashes, length(style["stroke-dashoffset"], 0.0), self._dashes_left)
+        broken = dashed(outlines, dashes, around.room.either(style["stroke-dashoffset"]), self._dashes_left)
         self._dashes_left -= len(broken.closed)
         if fill is not None:
             yield replace(whole, stroke=None)
@@ -207,15 +219,14 @@ class Scene:
             return
         if target in self._path:
             return
-        x, y = length(element.get("x"), around.size[0]), length(element.get("y"), around.size[1])
-        around = replace(around, matrix=times(around.matrix, np.array([[1.0, 0.0, x], [0.0, 1.0, y]])))
         self._path.append(target)
         if local(target) in ("symbol", "svg"):
             style = self._styles.of(target, around.style)
             if style["display"] != "none" or local(target) == "symbol":
                 opacity = around.opacity * number(style["opacity"], 1.0)
                 matrix = under(around.matrix, style["transform"])
-                inner = replace(around, style=style, opacity=opacity, matrix=matrix)
+                room = replace(around.room, em=float(style["font-size"]))
+                inner = replace(around, style=style, opacity=opacity, matrix=matrix, room=room)
                 yield from self._viewport(target, element, inner)
         else:
             yield from self._drawn(target, around)
@@ -223,25 +234,23 @@ class Scene:
 
     def _viewport(self, element: Element, sized: Element, around: _Around) -> Iterator[Painted]:
         """What a nested viewport shows; `sized` says how large it is where it says so."""
-        wide, tall = around.size
-        x, y = (
-            (length(element.get("x"), wide), length(element.get("y"), tall))
-            if element is sized
-            else (0.0, 0.0)
-        )
-        width = length(sized.get("width") or element.get("width"), wide, wide)
-        height = length(sized.get("height") or element.get("height"), tall, tall)
+        room = around.room
+        width = room.x(sized.get("width") or element.get("width"), room.wide)
+        height = room.y(sized.get("height") or element.get("height"), room.tall)
         if width <= 0.0 or height <= 0.0:
             return
-        matrix = times(around.matrix, np.array([[1.0, 0.0, x], [0.0, 1.0, y]]))
+        matrix = around.matrix
+        if local(element) == "svg":
+            matrix = moved(matrix, room.x(element.get("x")), room.y(element.get("y")))
         clips = around.clips
         if around.style["overflow"] not in ("visible", "auto"):
             clips = (*clips, box_area(matrix, 0.0, 0.0, width, height))
         view = view_box(element)
         if view:
             matrix = times(matrix, fitted(element, view, width, height))
-        size = (view[2], view[3]) if view else (width, height)
-        yield from self._children(element, replace(around, matrix=matrix, size=size, clips=clips))
+        wide, tall = (view[2], view[3]) if view else (width, height)
+        inner = Room(wide, tall, room.em)
+        yield from self._children(element, replace(around, matrix=matrix, room=inner, clips=clips))
 
     def _clipped(self, element: Element, style: Style, around: _Around) -> tuple[Area, ...] | None:
         """The areas an element shows within; None where it shows nothing."""
@@ -255,47 +264,36 @@ class Scene:
             source = self._by_id.get(value[4:].partition(")")[0].strip(" '\"#"))
             if source is None or local(source) != kind or source in self._path:
                 continue
-            if kind == "clipPath":
-                clips = (*clips, self._clip(source, element, around))
-                continue
             # What is used by many elements in one place is one area, unless it goes by the element's own box.
-            key = (id(source), around.matrix.tobytes())
+            key = (id(source), around.matrix.tobytes(), around.room)
+            if kind == "clipPath":
+                if key not in self._areas or self._by_box(source):
+                    self._areas[key] = self._clip(source, element, around)
+                clips = (*clips, self._areas[key])
+                continue
             if key not in self._masks or self._by_box(source):
                 self._masks[key] = self._mask(source, element, around)
-            areas = self._masks[key]
-            if areas is None:
+            area = self._masks[key]
+            if area is None:
                 self._note("mask")
                 continue
-            clips = (*clips, *areas)
+            clips = (*clips, area, self._mask_frame(source, element, around))
         return clips
 
     def _clip(self, source: Element, element: Element, around: _Around) -> Area:
         """What a clip path lets through."""
-        units = source.get("clipPathUnits")
-        # What is used by many elements in one place is one area.
-        key = (id(source), around.matrix.tobytes())
-        if units != "objectBoundingBox" and key in self._areas:
-            return self._areas[key]
-        inside = self._within(source, element, around, units)
-        style, clips = inside.style, inside.clips
-        shapes: list[tuple[Outlines, str, tuple[Area, ...]]] = []
+        inside = replace(self._within(source, element, around, source.get("clipPathUnits")), silhouette=True)
         self._path.append(source)
-        for child in source:
-            rule = self._clip_rule(child, style)
-            shapes += [
-                (one.outlines.mapped(one.matrix), rule, one.clips) for one in self._drawn(child, inside)
-            ]
-            if local(child) in SHAPES:
-                unpainted = self._unpainted(child, inside)
-                if unpainted is not None:
-                    shapes.append((unpainted, rule, clips))
+        painted = [one for child in source if self._may_clip(child) for one in self._drawn(child, inside)]
         self._path.pop()
-        made = Area(shapes)
-        if units != "objectBoundingBox":
-            self._areas[key] = made
-        return made
+        return Area([(one.outlines.mapped(one.matrix), one.rule, one.clips) for one in painted])
 
-    def _mask(self, source: Element, element: Element, around: _Around) -> tuple[Area, ...] | None:
+    def _may_clip(self, element: Element) -> bool:
+        """Whether an element is a shape, or uses one; groups do not clip (CSS Masking 1, section 6.1)."""
+        used = self._by_id.get(_href(element)) if local(element) == "use" else element
+        return used is not None and local(used) in SHAPES
+
+    def _mask(self, source: Element, element: Element, around: _Around) -> Area | None:
         """What a mask lets through (CSS Masking 1, section 8); None for grey, fading and pictures.
 
         By light, what is painted nearly white lets through, and nearly black on top of it hides again; by
@@ -312,36 +310,33 @@ class Scene:
         shades = [shade for one in painted for shade in (one.fill, one.stroke) if shade is not None]
         if self.notes != before or self._gradients > soft or any(DARK < shade < LIGHT for shade in shades):
             return None
-        made = (Area((), painted),)
-        frame = self._mask_frame(source, element, around)
-        return (*made, frame) if frame is not None else made
+        return Area((), painted)
 
-    def _by_box(self, mask: Element) -> bool:
-        """Whether what a mask lets through depends on the box of what it masks."""
-        framed = any(mask.get(name) for name in _FRAME) and mask.get("maskUnits") != "userSpaceOnUse"
-        inner = self._where_it_stands(mask)
+    def _by_box(self, source: Element) -> bool:
+        """Whether what a clip path or mask lets through depends on the box of what it is for."""
+        inner = self._where_it_stands(source)
         nested = any(inner[name] != "none" for name in ("clip-path", "mask"))
-        return framed or nested or mask.get("maskContentUnits") == "objectBoundingBox"
+        units = source.get("clipPathUnits"), source.get("maskContentUnits")
+        return nested or "objectBoundingBox" in units
 
-    def _mask_frame(self, source: Element, element: Element, around: _Around) -> Area | None:
-        """The box outside which a mask hides, where it says one."""
+    def _mask_frame(self, source: Element, element: Element, around: _Around) -> Area:
+        """The box outside which a mask hides."""
         said = [source.get(name) for name in _FRAME]
-        if not any(said):
-            return None
-        low, span = np.zeros(2), np.array(around.size)
-        matrix = around.matrix
+        room, matrix = self._room_of(source, around), around.matrix
         if source.get("maskUnits") != "userSpaceOnUse":
-            low, high = self._box(element, around)
-            matrix = times(
-                matrix, np.array([[high[0] - low[0], 0.0, low[0]], [0.0, high[1] - low[1], low[1]]])
-            )
-            span = np.ones(2)
+            room, matrix = Room(1.0, 1.0), times(matrix, self._onto_box(element, around))
         otherwise = ("-10%", "-10%", "120%", "120%")
-        x, y, width, height = (
-            length(value or usual, float(span[k % 2]))
-            for k, (value, usual) in enumerate(zip(said, otherwise, strict=True))
-        )
-        return box_area(matrix, x, y, width, height)
+        x, y, width, height = (value or usual for value, usual in zip(said, otherwise, strict=True))
+        return box_area(matrix, room.x(x), room.y(y), room.x(width), room.y(height))
+
+    def _room_of(self, source: Element, around: _Around) -> Room:
+        """What lengths in a clip path or mask are told by: where that stands."""
+        parent = self._parents.get(source)
+        while parent is not None and parent is not self._root:
+            if local(parent) in ("svg", "symbol"):
+                return around.room
+            parent = self._parents.get(parent)
+        return replace(self._room, em=float(self._where_it_stands(source)["font-size"]))
 
     def _where_it_stands(self, element: Element) -> Style:
         """The style of what is referred to: it inherits from where it stands, not from where it is used."""
@@ -350,45 +345,27 @@ class Scene:
 
     def _within(self, source: Element, element: Element, around: _Around, units: str | None) -> _Around:
         """What the content of a clip path or mask is drawn in."""
-        matrix = around.matrix
-        if units == "objectBoundingBox":
-            low, high = self._box(element, around)
-            span = high - low
-            matrix = times(matrix, np.array([[span[0], 0.0, low[0]], [0.0, span[1], low[1]]]))
         style = self._where_it_stands(source)
-        matrix = under(matrix, style["transform"])
-        self._path.append(source)
-        clips = self._clipped(source, style, replace(around, clips=(), matrix=matrix)) or ()
-        self._path.pop()
-        return _Around(matrix, style, 1.0, around.size, clips)
-
-    def _clip_rule(self, element: Element, style: Style) -> str:
-        return "evenodd" if self._styles.of(element, style)["clip-rule"] == "evenodd" else "nonzero"
-
-    def _unpainted(self, element: Element, around: _Around) -> Outlines | None:
-        """A clipping shape counts whether it is painted or not."""
-        style = self._styles.of(element, around.style)
-        if style["display"] == "none" or style["visibility"] != "visible":
-            return None
-        if self._paint(style["fill"], style, number(style["fill-opacity"], 1.0)) is not None:
-            return None
-        outlines = drawn(element, *around.size)
         matrix = under(around.matrix, style["transform"])
-        return outlines.mapped(matrix) if outlines else None
+        if units == "objectBoundingBox":
+            matrix = times(matrix, self._onto_box(element, around))
+        self._path.append(source)
+        clips = self._clipped(element, style, replace(around, clips=())) or ()
+        self._path.pop()
+        return _Around(matrix, style, 1.0, self._room_of(source, around), clips)
 
-    def _box(self, element: Element, around: _Around) -> tuple[Floats, Floats]:
-        """The box of an element in its own units, by its control points."""
-        inside = replace(around, matrix=np.eye(2, 3), clips=())
+    def _onto_box(self, element: Element, around: _Around) -> Floats:
+        """The map (2, 3) from a box of one by one onto that of an element, painted or not, in its units."""
+        style = {**around.style, **SILHOUETTE, "visibility": "visible"}
+        inside = replace(around, matrix=np.eye(2, 3), clips=(), style=style, silhouette=True)
         notes, self.notes = self.notes, {}
-        if local(element) in SHAPES:
-            found = [one for one in [drawn(element, *around.size)] if one]
-        else:
-            found = [one.outlines.mapped(one.matrix) for one in self._children(element, inside)]
+        found = [one.outlines.mapped(one.matrix) for one in self._content(element, inside)]
         self.notes = notes
         if not found:
-            return np.zeros(2), np.zeros(2)
-        lows, highs = zip(*(one.box for one in found), strict=True)
-        return np.min(lows, axis=0), np.max(highs, axis=0)
+            return np.zeros((2, 3))
+        lows, highs = zip(*(extents(one.segments) for one in found), strict=True)
+        low = np.min(lows, axis=0)
+        return np.column_stack([np.diag(np.max(highs, axis=0) - low), low])
 
 
 def _plain(text: str | None) -> str | None:
@@ -402,7 +379,7 @@ def _href(element: Element) -> str:
 
 
 def _applies(element: Element) -> bool:
-    """Whether a switch may choose an element: no extensions, and English or no language."""
+    """Whether an element is for us: no extensions, and English or no language."""
     if not isinstance(element.tag, str) or element.get("requiredExtensions"):
         return False
     languages = element.get("systemLanguage")

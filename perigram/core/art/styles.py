@@ -16,6 +16,9 @@ import cssselect2
 import tinycss2
 import tinycss2.color3
 
+from perigram.core.art.units import length
+from perigram.core.errors import PictureError
+
 #: Properties that count for what is cut, with their initial values; those of the first kind are inherited.
 _INHERITED = {
     "fill": "black",
@@ -49,6 +52,20 @@ _OWN = {
     "vector-effect": "none",
     "stop-color": "black",
     "stop-opacity": "1",
+}
+#: Lengths that may go by the size of the font.
+_BY_FONT = {"stroke-width", "stroke-dasharray", "stroke-dashoffset"}
+_EM = re.compile(r"[+-]?[\d.]+(?:e[+-]?\d+)?e[mx]\b", re.IGNORECASE)
+#: What things that clip, or that a box is asked of, look like: they count whether painted or not.
+SILHOUETTE = {
+    "fill": "black",
+    "fill-opacity": "1",
+    "stroke": "none",
+    "opacity": "1",
+    "filter": "none",
+    "marker-start": "none",
+    "marker-mid": "none",
+    "marker-end": "none",
 }
 INITIAL: Mapping[str, str] = {**_INHERITED, **_OWN}
 
@@ -89,7 +106,25 @@ class Styles:
                 keeps = value == "inherit" or (value != "initial" and name in _INHERITED)
                 value = parent[name] if keeps else INITIAL[name]
             style[name] = value
+        if "font-size" in said:
+            style["font-size"] = str(_font_size(style["font-size"], float(parent["font-size"])))
+        for name in _BY_FONT & said.keys():
+            # What is below inherits how long that is, not the words for it.
+            style[name] = _in_px(style[name], float(style["font-size"]))
         return style
+
+
+def _font_size(text: str, above: float) -> float:
+    """A font's size in px, told by that of the element above where it is; that one where it is not told."""
+    try:
+        return length(text, above, above, above)
+    except PictureError:
+        return above
+
+
+def _in_px(text: str, em: float) -> str:
+    """A text with its lengths by a font of that size in px."""
+    return _EM.sub(lambda found: str(length(found[0], 0.0, em=em)), text)
 
 
 def _cascaded(element: Element, matched: list[_Declarations]) -> dict[str, str]:

@@ -36,8 +36,9 @@ def sorted_out(region: Region, boxes: Floats) -> list[Region]:
     """The pieces of a region by the box (n, 4) each lies in; no two boxes meet."""
     if region.is_empty or len(boxes) == 1:
         return [region] * len(boxes)
-    low, high = np.split(region.piece_boxes(), 2, axis=1)
-    nearest = shapely.STRtree(shapely.box(*boxes.T)).nearest(shapely.points((low + high) / 2.0))
+    # Not the middle of a piece's control points: curves that were cut keep all of theirs.
+    first = region.loop_offsets[region.polygon_offsets[:-1]]
+    nearest = shapely.STRtree(shapely.box(*boxes.T)).nearest(shapely.points(region.start[first]))
     of: list[list[Region]] = [[] for _ in boxes]
     for piece, box in zip(region.pieces(), nearest.tolist(), strict=True):
         of[box].append(piece)

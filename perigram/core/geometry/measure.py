@@ -63,20 +63,28 @@ def bounds(region: Region) -> Box | None:
     """The exact box (min x, min y, max x, max y) of the curves in mm; None for nothing."""
     if region.is_empty:
         return None
-    segments = region.segments
-    low, high = ([find(column) for column in region.start.T] for find in (np.min, np.max))
-    bulging = ~region.straight
-    bent = segments[bulging]
+    low, high = region.start.min(axis=0), region.start.max(axis=0)
+    bent = region.segments[~region.straight]
+    if len(bent):
+        least, most = extents(bent)
+        low, high = np.minimum(low, least), np.maximum(high, most)
+    return float(low[0]), float(low[1]), float(high[0]), float(high[1])
+
+
+def extents(cubics: Floats) -> tuple[Floats, Floats]:
+    """The least and the greatest coordinates (2,) of cubics (n, 4, 2), exactly."""
+    ends = cubics[:, ::3].reshape(-1, 2)
+    low, high = ends.min(axis=0), ends.max(axis=0)
     for axis in (0, 1):
-        a = bent[:, 3, axis] - 3 * bent[:, 2, axis] + 3 * bent[:, 1, axis] - bent[:, 0, axis]
-        b = 2 * (bent[:, 2, axis] - 2 * bent[:, 1, axis] + bent[:, 0, axis])
-        c = bent[:, 1, axis] - bent[:, 0, axis]
+        a = cubics[:, 3, axis] - 3 * cubics[:, 2, axis] + 3 * cubics[:, 1, axis] - cubics[:, 0, axis]
+        b = 2 * (cubics[:, 2, axis] - 2 * cubics[:, 1, axis] + cubics[:, 0, axis])
+        c = cubics[:, 1, axis] - cubics[:, 0, axis]
         for t in _quadratic_roots(a, b, c):
             inside = (t > 0.0) & (t < 1.0)
             if inside.any():
-                x = bezier.evaluate(bent[inside], t[inside])[:, axis]
+                x = bezier.evaluate(cubics[inside], t[inside])[:, axis]
                 low[axis], high[axis] = min(low[axis], x.min()), max(high[axis], x.max())
-    return float(low[0]), float(low[1]), float(high[0]), float(high[1])
+    return low, high
 
 
 def off_outline(points: Floats, flat: Flat) -> float:
