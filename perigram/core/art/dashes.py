@@ -61,9 +61,7 @@ def dashed(outlines: Outlines, pattern: Floats, offset: float, most: int = MOST_
     if len(pattern) % 2:
         pattern = np.tile(pattern, 2)
     whole = float(pattern.sum())
-    segments: list[Floats] = []
-    curved: list[Bools] = []
-    sizes: list[Ints] = []
+    segments, curved, sizes = [np.zeros((0, 4, 2))], [np.zeros(0, bool)], [np.zeros(0, np.intp)]
     dashes = 0
     for first, last, closed in zip(outlines.starts[:-1], outlines.starts[1:], outlines.closed, strict=True):
         path, bent = outlines.segments[first:last], outlines.curved[first:last]
@@ -72,6 +70,9 @@ def dashed(outlines: Outlines, pattern: Floats, offset: float, most: int = MOST_
         steps = bezier.length(np.diff(points.reshape(len(path), -1, 2), axis=1))
         along = np.hstack([np.zeros((len(path), 1)), np.cumsum(steps, axis=1)])
         ends = np.cumsum(along[:, -1])
+        if ends[-1] == 0.0:
+            # Of a path of one place renderers show nothing.
+            continue
         begins = ends - along[:, -1]
         count = int(np.ceil(ends[-1] / whole)) + 1
         dashes += count * len(pattern) // 2

@@ -24,6 +24,8 @@ from perigram.core.geometry.stroke import Pen, stroked
 MM_PER_PX = 25.4 / 96.0
 #: Drawings are read at this many mm across, so that strokes and clips are as exact however small they are.
 _ACROSS = 1000.0
+#: What reaches far beyond what is seen lies within so many mm there; all may be made so many times smaller.
+_WITHIN, _SMALLER = 0.9 * LIMIT, 50.0
 #: The strokes of a drawing may need so many chords; what people draw and share needs a quarter of it at most.
 _MOST_STROKED = 300_000
 
@@ -53,8 +55,10 @@ def covered(painted: Sequence[Painted]) -> tuple[list[tuple[int, Region, float]]
         not ((box[1] + 2.0 * _reach(one) < frame[0]).any() or (box[0] - 2.0 * _reach(one) > frame[1]).any())
         for one, box, frame in zip(painted, boxes, frames, strict=True)
     ]
-    onto, back = _working_units(boxes, frames)
     there = [k for k in range(len(painted)) if seen[k]]
+    clips = {id(area): area for k in there for area in painted[k].clips}
+    around = [boxes[k] for k in there] + [box for area in clips.values() for box in _boxes(area)]
+    onto, back = _working_units(boxes, frames, around)
     laid = _laid([painted[k] for k in there], onto)
     layers = [(there[k], region, shade) for k, region, shade in laid]
     clipped = _Clips(onto).within(
@@ -93,8 +97,15 @@ def _layers(one: Painted, fill: Region | None, stroke: Region | None) -> list[tu
     return [(region, shade) for region, shade in layers if region is not None and shade is not None]
 
 
-def _working_units(boxes: Sequence[Box], frames: Sequence[Box]) -> tuple[Floats, Floats]:
-    """The maps (2, 3) from px to where shapes are made, its middle that of what is seen, and on to mm."""
+def _working_units(
+    boxes: Sequence[Box], frames: Sequence[Box], around: Sequence[Box]
+) -> tuple[Floats, Floats]:
+    """The maps (2, 3) from px to where shapes are made, its middle that of what is seen, and on to mm.
+
+    Args:
+        boxes, frames: of all shapes, and what clips leave of them at most.
+        around: of everything that is made there.
+    """
     low = np.min([np.maximum(box[0], frame[0]) for box, frame in zip(boxes, frames, strict=True)], axis=0)
     high = np.max([np.minimum(box[1], frame[1]) for box, frame in zip(boxes, frames, strict=True)], axis=0)
     across = float((high - low).max())
@@ -106,6 +117,10 @@ def _working_units(boxes: Sequence[Box], frames: Sequence[Box]) -> tuple[Floats,
         )
     by = _ACROSS / across if across > 1e-6 else 1.0
     middle = (low + high) / 2.0
+    far = max((float(np.abs(np.array(box) - middle).max()) for box in around), default=0.0)
+    if 1.0 < far * by / _WITHIN < _SMALLER:
+        # The page of a small mark must lie within reach too.
+        by = _WITHIN / far
     home = MM_PER_PX / by
     return (
         np.array([[by, 0.0, -by * middle[0]], [0.0, by, -by * middle[1]]]),
@@ -129,14 +144,20 @@ def _frame(clips: Sequence[Area]) -> Box:
     """The box in px that clips leave of a shape at most; without end where there are none."""
     low, high = np.full(2, -np.inf), np.full(2, np.inf)
     for area in clips:
-        boxes = [outlines.box for outlines, _, _ in area.shapes]
-        for one in area.painted:
-            box = one.outlines.mapped(one.matrix).box
-            boxes.append((box[0] - _reach(one), box[1] + _reach(one)))
+        boxes = _boxes(area)
         if boxes:
             low = np.maximum(low, np.min([box[0] for box in boxes], axis=0))
             high = np.minimum(high, np.max([box[1] for box in boxes], axis=0))
     return low, high
+
+
+def _boxes(area: Area) -> list[Box]:
+    """The boxes in px of the shapes that a clip is made of."""
+    boxes = [outlines.box for outlines, _, _ in area.shapes]
+    for one in area.painted:
+        box = one.outlines.mapped(one.matrix).box
+        boxes.append((box[0] - _reach(one), box[1] + _reach(one)))
+    return boxes
 
 
 def _closed(outlines: Outlines, rule: str) -> tuple[Floats, Bools, Ints, FillRule]:

@@ -7,7 +7,7 @@ transforms, clip paths. What cannot be cut is named in notes.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from xml.etree.ElementTree import Element
 
 import numpy as np
@@ -28,8 +28,8 @@ _CONTAINERS = {"svg", "g", "a", "switch", "use", "symbol"}
 
 @dataclass(frozen=True)
 class _Around:
-    """What an element is drawn in: its transform, style, opacity, room and clips; whether as a silhouette,
-    filled by the rule for clips.
+    """What an element is drawn in: its transform, style, opacity, room and clips; and how what clips, or what
+    a box is asked of, looks instead: filled by the rule for clips.
     """
 
     matrix: Floats
@@ -37,7 +37,7 @@ class _Around:
     opacity: float
     room: Room
     clips: tuple[Area, ...]
-    silhouette: bool = False
+    instead: Style = field(default_factory=dict)
 
 
 class Scene:
@@ -98,8 +98,8 @@ class Scene:
         if kind == "symbol":
             return
         style = self._styles.of(element, around.style)
-        if around.silhouette:
-            style |= SILHOUETTE | {"fill-rule": style["clip-rule"]}
+        if around.instead:
+            style |= {**around.instead, "fill-rule": style["clip-rule"]}
         if style["display"] == "none":
             return
         opacity = around.opacity * number(style["opacity"], 1.0)
@@ -282,7 +282,8 @@ class Scene:
 
     def _clip(self, source: Element, element: Element, around: _Around) -> Area:
         """What a clip path lets through."""
-        inside = replace(self._within(source, element, around, source.get("clipPathUnits")), silhouette=True)
+        inside = self._within(source, element, around, source.get("clipPathUnits"))
+        inside = replace(inside, instead=SILHOUETTE)
         self._path.append(source)
         painted = [one for child in source if self._may_clip(child) for one in self._drawn(child, inside)]
         self._path.pop()
@@ -356,8 +357,9 @@ class Scene:
 
     def _onto_box(self, element: Element, around: _Around) -> Floats:
         """The map (2, 3) from a box of one by one onto that of an element, painted or not, in its units."""
-        style = {**around.style, **SILHOUETTE, "visibility": "visible"}
-        inside = replace(around, matrix=np.eye(2, 3), clips=(), style=style, silhouette=True)
+        instead = {**SILHOUETTE, "visibility": "visible"}
+        style = {**around.style, **instead}
+        inside = replace(around, matrix=np.eye(2, 3), clips=(), style=style, instead=instead)
         notes, self.notes = self.notes, {}
         found = [one.outlines.mapped(one.matrix) for one in self._content(element, inside)]
         self.notes = notes

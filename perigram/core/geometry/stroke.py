@@ -92,14 +92,16 @@ def _stroked(drawn: Sequence[Floats], bent: Sequence[Bools], rings: Bools, pen: 
     half, count = pen.width / 2.0, np.array([len(path) for path in drawn])
     segments, curved = np.concatenate(drawn), np.concatenate(bent)
     _refuse_scrawls(segments, curved, offsets(count), half)
-    bodies = shapely.buffer(
-        _lines(segments, curved, offsets(count)),
-        half,
-        quad_segs=16,
-        cap_style="round" if pen.cap == "round" else "flat",
-        join_style={"miter": "mitre", "round": "round", "bevel": "bevel"}[pen.join],
-        mitre_limit=max(1.0, pen.limit),
-    )
+    bodies = _lines(segments, curved, offsets(count))
+    for some, cap in ((~rings, "round" if pen.cap == "round" else "flat"), (rings, "flat")):
+        bodies[some] = shapely.buffer(
+            bodies[some] if some is not rings else _on_round(bodies[some]),
+            half,
+            quad_segs=16,
+            cap_style=cap,
+            join_style={"miter": "mitre", "round": "round", "bevel": "bevel"}[pen.join],
+            mitre_limit=max(1.0, pen.limit),
+        )
     # Each path there and back: one loop round an open one, two along the sides of a closed one.
     path, place = bezier.expand(2 * count)
     back = place >= count[path]
@@ -205,6 +207,20 @@ def _lines(segments: Floats, curved: Bools, starts: Ints) -> np.ndarray:
     xy, ends = flat.closed()
     xy[ends[1:] - 1] = segments[starts[1:] - 1, 3]
     return np.asarray(shapely.from_ragged_array(shapely.GeometryType.LINESTRING, xy, (ends,)))
+
+
+def _on_round(lines: np.ndarray) -> np.ndarray:
+    """Closed lines (n,), each on to its second vertex: of rings that only run there and back GEOS's buffer
+    leaves one side out.
+    """
+    xy, line = shapely.get_coordinates(lines, return_index=True)
+    first = np.flatnonzero(np.diff(line, prepend=-1))
+    last = np.append(first[1:], len(xy))
+    return np.asarray(
+        shapely.linestrings(
+            np.insert(xy, last, xy[first + 1], axis=0), indices=np.insert(line, last, line[first])
+        )
+    )
 
 
 def _longer(path: Floats, bent: Bools, by: float) -> tuple[Floats, Bools]:
