@@ -11,7 +11,7 @@ from perigram.core.art.styles import Style
 from perigram.core.art.units import Room
 from perigram.core.errors import PictureError
 from perigram.core.geometry import bezier
-from perigram.core.geometry.bezier import Bools, Floats, Ints
+from perigram.core.geometry.bezier import Floats, Ints
 from perigram.core.geometry.stroke import Pen
 
 #: Steps a curve is measured in; its length is then off by about a millionth.
@@ -70,7 +70,7 @@ def dashed(outlines: Outlines, pattern: Floats, offset: float, most: int = MOST_
         steps = bezier.length(np.diff(points.reshape(len(path), -1, 2), axis=1))
         along = np.hstack([np.zeros((len(path), 1)), np.cumsum(steps, axis=1)])
         ends = np.cumsum(along[:, -1])
-        if ends[-1] == 0.0:
+        if ends[-1] < 1e-9:
             # Of a path of one place renderers show nothing.
             continue
         begins = ends - along[:, -1]

@@ -361,13 +361,17 @@ class Scene:
         style = {**around.style, **instead}
         inside = replace(around, matrix=np.eye(2, 3), clips=(), style=style, instead=instead)
         notes, self.notes = self.notes, {}
-        found = [one.outlines.mapped(one.matrix) for one in self._content(element, inside)]
+        corners = []
+        for one in self._content(element, inside):
+            # Of what is turned, renderers take the box that its own box is turned into.
+            (x0, y0), (x1, y1) = extents(one.outlines.segments)
+            box = np.array([[x0, y0, 1.0], [x1, y0, 1.0], [x1, y1, 1.0], [x0, y1, 1.0]])
+            corners.append(box @ one.matrix.T)
         self.notes = notes
-        if not found:
+        if not corners:
             return np.zeros((2, 3))
-        lows, highs = zip(*(extents(one.segments) for one in found), strict=True)
-        low = np.min(lows, axis=0)
-        return np.column_stack([np.diag(np.max(highs, axis=0) - low), low])
+        low, high = np.min(corners, axis=(0, 1)), np.max(corners, axis=(0, 1))
+        return np.column_stack([np.diag(high - low), low])
 
 
 def _plain(text: str | None) -> str | None:
