@@ -12,10 +12,12 @@ import pytest
 
 from perigram.core.art.paint import MM_PER_PX
 from perigram.core.art.svg import read_svg
+from perigram.core.errors import PictureError
 from perigram.core.formats.svg import path_data
 from perigram.core.geometry.measure import area
 
-from .rendering import off
+from .drawn import document
+from .rendering import off, rendered
 from .sets import SETS, drawings
 
 NS = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'
@@ -232,6 +234,63 @@ CRAFTED = {
     "tight": (
         '<path d="M20 50 C 20 20 24 20 24 50 S 28 80 28 50" fill="none" stroke="black" stroke-width="14"/>'
     ),
+    "cut by one edge": (
+        '<clipPath id="c"/><circle cy="79" r="25" clip-path="url(#c)"/><circle cx="88" cy="89" r="10" '
+        'stroke="black" stroke-width="6"/>'
+    ),
+    "clip moved along": (
+        '<clipPath id="c"><rect y="10" width="100" height="30"/></clipPath><circle id="k" cx="50" cy="20" '
+        'r="20"/><use href="#k" x="20" y="40" clip-path="url(#c)"/>'
+    ),
+    "groups do not clip": (
+        '<clipPath id="c"><g><rect width="50" height="50"/></g><rect x="20" y="20" width="40" height="40"/>'
+        '</clipPath><circle cx="50" cy="50" r="45" clip-path="url(#c)"/>'
+    ),
+    "unseen things clip": (
+        '<defs><circle id="k" cx="30" cy="40" r="25" fill="none"/></defs><clipPath id="c"><use href="#k"/>'
+        '<rect x="60" y="20" width="20" height="40" opacity="0"/></clipPath>'
+        '<rect width="100" height="100" clip-path="url(#c)"/>'
+    ),
+    "clip turned in its box": (
+        '<clipPath id="c" transform="translate(9 -14)" clipPathUnits="objectBoundingBox"><circle r=".46"/>'
+        '</clipPath><circle cx="59" cy="52" r="34" clip-path="url(#c)"/>'
+    ),
+    "clip of a clip by the box": (
+        '<clipPath id="d" clipPathUnits="objectBoundingBox"><rect width="1" height=".5"/></clipPath>'
+        '<clipPath id="c" clip-path="url(#d)"><circle cx="50" cy="50" r="30"/></clipPath>'
+        '<rect x="20" y="30" width="70" height="60" clip-path="url(#c)"/>'
+    ),
+    "clip of a clip stays": (
+        '<clipPath id="d"><rect width="60" height="60"/></clipPath><clipPath id="c" clip-path="url(#d)" '
+        'transform="rotate(40 50 50)"><rect x="20" y="20" width="60" height="60"/></clipPath>'
+        '<rect width="100" height="100" clip-path="url(#c)"/>'
+    ),
+    "box of what is turned and hidden": (
+        '<clipPath id="c" clipPathUnits="objectBoundingBox"><rect width=".6" height=".5"/></clipPath>'
+        '<g clip-path="url(#c)"><rect x="5" y="5" width="9" height="9" visibility="hidden"/>'
+        '<path d="M30 20L90 40L50 80z" transform="rotate(30 50 50)"/></g>'
+    ),
+    "masks end a tenth beyond": (
+        '<mask id="c"><rect width="100" height="100" fill="#fff"/></mask>'
+        '<circle cx="50" cy="50" r="20" stroke="#000" stroke-width="30" mask="url(#c)"/>'
+    ),
+    "font sizes": (
+        '<ellipse cx="30" cy="30" ry=".6em" font-size="2em"/><g font-size="10px" stroke="#000" '
+        'stroke-width="1em"><circle cx="70" cy="70" r="1.5em" font-size="150%"/></g>'
+    ),
+    "rounded one way": '<rect x="10" y="10" width="60" height="40" rx="23" ry="0"/>',
+    "dashes meet": (
+        '<rect x="20" y="30" width="46.8" height="21.2" fill="none" stroke="#000" stroke-width="9" '
+        'stroke-dasharray="30,20,36,21"/>'
+    ),
+    "moved only": '<path d="M46 40H6M20 80" stroke="#000" stroke-width="9" stroke-linecap="round"/>',
+    "there and back": '<path d="M20 50h40v20v-20h-20v-30v30z" fill="none" stroke="#000" stroke-width="5"/>',
+    "small mark": '<path d="M7 46L6 43.5" stroke="#000"/>',
+    "pressed flat": (
+        '<circle cx="50" cy="50" r="20"/><circle r="9" stroke="#000" '
+        'transform="rotate(68,38.88,54) scale(0.5,-0) translate(0 -5.79) skewX(20.19) skewX(2.9)"/>'
+    ),
+    "other tongues": '<circle cx="50" cy="50" r="20"/><rect width="40" height="40" systemLanguage="xx"/>',
 }
 
 
@@ -239,6 +298,21 @@ CRAFTED = {
 def test_crafted_drawings_are_cut_as_they_are_seen(name: str) -> None:
     source = f'<svg {NS} width="100" height="100" viewBox="0 0 100 100">{CRAFTED[name]}</svg>'
     assert _ink_off(source) < 0.002
+
+
+@pytest.mark.parametrize("first", range(1, 151, 30))
+def test_drawings_of_any_features_are_cut_as_they_are_seen(first: int) -> None:
+    looked = 0
+    for seed in range(first, first + 30):
+        source = document(seed)
+        try:
+            off = _ink_off(source)
+        except PictureError:
+            assert rendered(source, (100.0, 100.0)).sum() < 64, seed
+            continue
+        looked += 1
+        assert off < INK, seed
+    assert looked > 15
 
 
 #: Bodies in a box of 100 px, what is cut of them in px^2 where the picture is one colour, and why.
