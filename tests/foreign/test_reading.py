@@ -287,8 +287,9 @@ CRAFTED = {
     "there and back": '<path d="M20 50h40v20v-20h-20v-30v30z" fill="none" stroke="#000" stroke-width="5"/>',
     "small mark": '<path d="M7 46L6 43.5" stroke="#000"/>',
     "pressed flat": (
-        '<circle cx="50" cy="50" r="20"/><circle r="9" stroke="#000" '
-        'transform="rotate(68,38.88,54) scale(0.5,-0) translate(0 -5.79) skewX(20.19) skewX(2.9)"/>'
+        '<circle cx="50" cy="50" r="20"/><g stroke="#000" transform="rotate(68,38.88,54) scale(0.5,-0) '
+        'translate(0 -5.79) skewX(20.19) skewX(2.9)"><ellipse rx="11" ry="11" transform="matrix(1 -0 .26 .6 '
+        '-7 -5.204)"/></g>'
     ),
     "other tongues": '<circle cx="50" cy="50" r="20"/><rect width="40" height="40" systemLanguage="xx"/>',
 }
