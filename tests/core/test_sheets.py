@@ -24,10 +24,11 @@ from hypothesis import strategies as st
 from pdfminer.pdftypes import resolve1
 
 from perigram.cli import main
-from perigram.core.art.shapes import gallery
+from perigram.core.art.shapes import gallery, oval
 from perigram.core.errors import PerigramError
 from perigram.core.formats.bundle import sheet_files
 from perigram.core.formats.page import CutPly
+from perigram.core.formats.pdf import Layer, write_pdf
 from perigram.core.geometry import measure
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.evaluate import Proof, evaluate
@@ -309,6 +310,16 @@ def test_pdf_sheets_have_a_layer_for_each_thing_at_true_size() -> None:
             layers = resolve1(resolve1(read.doc.catalog["OCProperties"])["OCGs"])
             names = [resolve1(layer)["Name"].decode() for layer in layers]
         assert names == [sheet.stock.name, "Marks", "Weeding borders", "Frame", "Weeding lines"]
+
+
+def test_pages_longer_or_shorter_than_a_pdf_can_have() -> None:
+    """ISO 32000-1, annex C.2: 3 to 14,400 points either way."""
+    mark = [Layer("Mark", "#000000", oval(0.5, 0.5).translated(0.3, 0.3))]
+    with pytest.raises(PerigramError, match=r"at most 5,080 mm long, and this sheet is 5,081 mm"):
+        write_pdf("roll", 610.0, 5081.0, mark)
+    with pdfplumber.open(BytesIO(write_pdf("mark", 610.0, 0.6, mark))) as read:
+        (path,) = [*read.pages[0].curves, *read.pages[0].rects]
+        assert np.isclose((path["bottom"] + path["top"]) / 2.0 * 25.4 / 72, 0.3, atol=0.001)
 
 
 @pytest.mark.skipif(shutil.which("hp2xx") is None, reason="hp2xx is not installed")

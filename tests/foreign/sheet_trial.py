@@ -73,13 +73,13 @@ def sheets_tried(seed: int, quick: bool = False) -> Trial:
         CutPly(p.name, p.material, p.colour, p.mirrored, p.region, width, length, p.id)
         for p in proof.to_cut()
     ]
+    reads = random.choice(_READ)
     try:
         sheets = lay_out(plies, how)
+        files = sheet_files("d", sheets, Machine(id="m", name="m", reads=reads))
     except PerigramError as error:
         trial.refused = str(error)
         return trial
-    reads = random.choice(_READ)
-    files = sheet_files("d", sheets, Machine(id="m", name="m", reads=reads))
     kind, _, unit = reads.partition("-")
     wanted = {
         ply.id: how.copies * float(shapely.area(body(ply.region))) for ply in plies if not ply.region.is_empty

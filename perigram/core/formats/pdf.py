@@ -13,11 +13,14 @@ import numpy as np
 import pikepdf
 from pikepdf import Array, Dictionary, Name
 
+from perigram.core.errors import PerigramError
 from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.region import Region
 
 POINTS_PER_MM = 72.0 / 25.4
 _HAIRLINE = 0.25
+#: How long the sides of a page may be in mm (annex C.2: 3 to 14,400 points).
+_LEAST, _MOST = 3.0 / POINTS_PER_MM, 14_400.0 / POINTS_PER_MM
 
 
 @dataclass(frozen=True, eq=False)
@@ -31,7 +34,17 @@ class Layer:
 
 
 def write_pdf(title: str, width: float, height: float, layers: Sequence[Layer]) -> bytes:
-    """A PDF of one page of the given size in mm; equal input gives equal bytes."""
+    """A PDF of one page of the given size in mm; equal input gives equal bytes.
+
+    Raises:
+        PerigramError: for a page longer than there can be.
+    """
+    if max(width, height) > _MOST:
+        raise PerigramError(
+            f"A page of a PDF is at most {_MOST:,.0f} mm long, and this sheet is {max(width, height):,.0f} mm. "
+            "Let the machine read SVG or DXF instead, or cut it in parts."
+        )
+    width, height = max(width, _LEAST), max(height, _LEAST)
     pdf = pikepdf.new()
     pdf.add_blank_page(page_size=(width * POINTS_PER_MM, height * POINTS_PER_MM))
     page = pdf.pages[0]
