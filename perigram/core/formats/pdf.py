@@ -19,8 +19,8 @@ from perigram.core.geometry.region import Region
 
 POINTS_PER_MM = 72.0 / 25.4
 _HAIRLINE = 0.25
-#: How long the sides of a page may be in mm (annex C.2: 3 to 14,400 points).
-_LEAST, _MOST = 3.0 / POINTS_PER_MM, 14_400.0 / POINTS_PER_MM
+#: How many points long the sides of a page may be (annex C.2).
+_LEAST, _MOST = 3.0, 14_400.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -39,14 +39,15 @@ def write_pdf(title: str, width: float, height: float, layers: Sequence[Layer]) 
     Raises:
         PerigramError: for a page longer than there can be.
     """
-    if max(width, height) > _MOST:
+    if max(width, height) * POINTS_PER_MM > _MOST:
         raise PerigramError(
-            f"A page of a PDF is at most {_MOST:,.0f} mm long, and this sheet is {max(width, height):,.0f} mm. "
+            f"A page of a PDF is at most {_MOST / POINTS_PER_MM:,.0f} mm long, and this sheet is {max(width, height):,.0f} mm. "
             "Let the machine read SVG or DXF instead, or cut it in parts."
         )
-    width, height = max(width, _LEAST), max(height, _LEAST)
+    height = max(height, _LEAST / POINTS_PER_MM)
     pdf = pikepdf.new()
-    pdf.add_blank_page(page_size=(width * POINTS_PER_MM, height * POINTS_PER_MM))
+    across, down = (max(_LEAST, side * POINTS_PER_MM) for side in (width, height))
+    pdf.add_blank_page(page_size=(across, down))
     page = pdf.pages[0]
     groups = [
         pdf.make_indirect(Dictionary(Type=Name.OCG, Name=pikepdf.String(layer.name))) for layer in layers
