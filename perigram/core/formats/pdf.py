@@ -39,9 +39,10 @@ def write_pdf(title: str, width: float, height: float, layers: Sequence[Layer]) 
     Raises:
         PerigramError: for a page longer than there can be.
     """
-    if max(width, height) * POINTS_PER_MM > _MOST:
+    most, longer = _MOST / POINTS_PER_MM, max(width, height)
+    if longer > most:
         raise PerigramError(
-            f"A page of a PDF is at most {_MOST / POINTS_PER_MM:,.0f} mm long, and this sheet is {max(width, height):,.0f} mm. "
+            f"A page of a PDF is at most {most:,.0f} mm long, and this sheet is {longer:,.0f} mm. "
             "Let the machine read SVG or DXF instead, or cut it in parts."
         )
     height = max(height, _LEAST / POINTS_PER_MM)
