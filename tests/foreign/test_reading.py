@@ -291,6 +291,10 @@ CRAFTED = {
         'translate(0 -5.79) skewX(20.19) skewX(2.9)"><ellipse rx="11" ry="11" transform="matrix(1 -0 .26 .6 '
         '-7 -5.204)"/></g>'
     ),
+    "short ends and stairs": (
+        '<g fill="none" stroke="#000" stroke-width="8"><path d="M10 20H60v1"/><path d="M20 50v1h1v1h1v1"/>'
+        '<rect x="40" y="60" width="51" height="5" stroke-dasharray="9.4"/></g>'
+    ),
     "other tongues": '<circle cx="50" cy="50" r="20"/><rect width="40" height="40" systemLanguage="xx"/>',
 }
 

@@ -78,6 +78,7 @@ def raw_parallel(
     deep: Deep,
     mitres: Mitres | None = None,
     ends: Ints | None = None,
+    by_corner: bool = False,
 ) -> RawParallel:
     """The parallels of a region's outlines at a distance in mm, negative to shrink.
 
@@ -85,7 +86,8 @@ def raw_parallel(
     `ends` (n,) says of each segment's end, by those `mitres` that are allowed or straight across. What
     cannot be on the offset's outline only has to lead on within the distance: inner corners are closed by a
     chord, and so are the steps along a part that bends more tightly than the distance; of a part that lies
-    deep inside the offset only its ends are left.
+    deep inside the offset only its ends are left. Led `by_corner`, inner corners are closed by way of the
+    corner itself: what lies along sides shorter than the distance is then told apart.
     """
     parts = _parts(region, distance)
     parts.buried |= _buried(parts, deep, distance)
@@ -94,7 +96,7 @@ def raw_parallel(
     sides = _sides(parts, distance, tolerance)
     style = np.full(len(parts.owner), ROUND) if ends is None else ends[parts.owner]
     meeting = _meeting(parts, joints, distance)
-    bridges, quads, mitred = _bridges(parts, joints, meeting, distance, style, mitres)
+    bridges, quads, mitred = _bridges(parts, joints, meeting, distance, style, mitres, by_corner)
     # Lines simply go on to the tips of their mitres, and only as far as they meet inside a corner.
     at = np.full((len(parts.low), 2), np.nan)
     at[mitred] = quads[:, 2]
@@ -337,7 +339,13 @@ def _meeting(parts: _Parts, joints: _Joints, distance: float) -> Bools:
 
 
 def _bridges(
-    parts: _Parts, joints: _Joints, meeting: Bools, distance: float, style: Ints, mitres: Mitres | None
+    parts: _Parts,
+    joints: _Joints,
+    meeting: Bools,
+    distance: float,
+    style: Ints,
+    mitres: Mitres | None,
+    by_corner: bool,
 ) -> tuple[_Pieces, Floats, Ints]:
     """What leads from each part's parallel to the next: arcs or mitres outside, chords inside where they do
     not meet.
@@ -367,13 +375,17 @@ def _bridges(
     at_mitre = np.flatnonzero(mitred)
     onto = ~parts.straight[at_mitre] | parts.hidden[at_mitre]
     off = ~parts.straight[parts.following[at_mitre]] | parts.hidden[parts.following[at_mitre]]
+    ways = [start[inner], end[inner]]
+    if by_corner:
+        ways.insert(1, corner[inner])
     lines = bezier.line_controls(
-        np.concatenate([start[inner], first[onto], tip[off], start[flat]]),
-        np.concatenate([end[inner], tip[onto], last[off], end[flat]]),
+        np.concatenate([*ways[:-1], first[onto], tip[off], start[flat]]),
+        np.concatenate([*ways[1:], tip[onto], last[off], end[flat]]),
     )
-    part = np.concatenate([arc[of_arc], inner, at_mitre[onto], at_mitre[off], flat])
+    led = np.tile(inner, len(ways) - 1)
+    part = np.concatenate([arc[of_arc], led, at_mitre[onto], at_mitre[off], flat])
     place = np.arange(len(part))
-    leads = (place >= len(arcs)) & (place < len(arcs) + len(inner))
+    leads = (place >= len(arcs)) & (place < len(arcs) + len(led))
     pieces = _Pieces(np.concatenate([arcs, lines]), place < len(arcs), leads, part)
     return pieces, np.stack([corner[mitred], first, tip, last], axis=1), at_mitre
 

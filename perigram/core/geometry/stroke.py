@@ -31,6 +31,8 @@ _SLIVER = 0.012
 _SPECK = 1e-4
 #: Outlines enclose what GEOS's buffer does to within this share, and lie this many mm from any other's.
 _ALIKE, _NEAR = 0.01, 0.02
+#: Ends go straight on where they turn by no more than the angle of this cosine.
+_STRAIGHT = 0.94
 #: Paths may cross themselves and each other so often; every crossing makes half a dozen faces.
 _MOST_CROSSINGS = 12_000
 
@@ -92,7 +94,8 @@ def _stroked(drawn: Sequence[Floats], bent: Sequence[Bools], rings: Bools, pen: 
     half, count = pen.width / 2.0, np.array([len(path) for path in drawn])
     segments, curved = np.concatenate(drawn), np.concatenate(bent)
     _refuse_scrawls(segments, curved, offsets(count), half)
-    bodies = _lines(segments, curved, offsets(count))
+    lines = _lines(segments, curved, offsets(count))
+    bodies = lines.copy()
     for some, cap in ((~rings, "round" if pen.cap == "round" else "flat"), (rings, "flat")):
         bodies[some] = shapely.buffer(
             bodies[some] if some is not rings else _on_round(bodies[some]),
@@ -102,6 +105,8 @@ def _stroked(drawn: Sequence[Floats], bent: Sequence[Bools], rings: Bools, pen: 
             join_style={"miter": "mitre", "round": "round", "bevel": "bevel"}[pen.join],
             mitre_limit=max(1.0, pen.limit),
         )
+    if pen.cap != "round":
+        bodies = _with_short_ends(bodies, lines, ~rings, half)
     # Each path there and back: one loop round an open one, two along the sides of a closed one.
     path, place = bezier.expand(2 * count)
     back = place >= count[path]
@@ -114,7 +119,7 @@ def _stroked(drawn: Sequence[Floats], bent: Sequence[Bools], rings: Bools, pen: 
     sizes = np.where(rings, count, 2 * count)[path_of]
     source = paths(around, curved[there], offsets(sizes))
     mitres = Mitres(pen.limit, lambda tips: np.ones(len(tips), bool), flat_beyond=True)
-    raw = raw_parallel(source, half, TOLERANCE, _nowhere_deep, mitres, corner)
+    raw = raw_parallel(source, half, TOLERANCE, _nowhere_deep, mitres, corner, by_corner=True)
     sides = paths(raw.segments, raw.curved, raw.loop_offsets)
     plain, made = np.zeros(sides.loop_count, bool), [Region.empty()]
     if sides.loop_count == len(sizes):
@@ -207,6 +212,24 @@ def _lines(segments: Floats, curved: Bools, starts: Ints) -> np.ndarray:
     xy, ends = flat.closed()
     xy[ends[1:] - 1] = segments[starts[1:] - 1, 3]
     return np.asarray(shapely.from_ragged_array(shapely.GeometryType.LINESTRING, xy, (ends,)))
+
+
+def _with_short_ends(bodies: np.ndarray, lines: np.ndarray, open_: Bools, half: float) -> np.ndarray:
+    """The bodies of lines (n,) with what GEOS's buffers leave out: the inner side of a flat end that turns a
+    corner shorter before it than half the pen's width.
+    """
+    made = bodies.copy()
+    for k in np.flatnonzero(open_):
+        xy = shapely.get_coordinates(lines[k])
+        for way in (xy, xy[::-1]):
+            step = np.diff(way, axis=0)
+            long = bezier.length(step)
+            near = step[: int(np.searchsorted(np.cumsum(long), half)) + 1]
+            if (bezier.dot(near, near[0]) >= _STRAIGHT * bezier.length(near) * long[0]).all():
+                continue
+            ends = shapely.linestrings(np.stack([way[: len(near)], way[1 : len(near) + 1]], axis=1))
+            made[k] = shapely.union_all([made[k], *shapely.buffer(ends, half, cap_style="flat")])
+    return made
 
 
 def _on_round(lines: np.ndarray) -> np.ndarray:
