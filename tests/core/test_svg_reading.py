@@ -199,3 +199,69 @@ def test_strokes_made_together_are_parts_of_their_own() -> None:
     for k, part in enumerate(parts):
         box = np.array(bounds(part.region)) * 96 / 25.4
         assert np.allclose(box, [20 * k + 4, 5, 20 * k + 6, 15], atol=0.01)
+
+
+_BOX = '<rect x="20" y="20" width="50" height="30" {}/><circle cx="90" cy="90" r="5"/>'
+#: What is said of a box, and what says the same plainly.
+SAME = {
+    "a paint that is none is as if unsaid": ('fill="foo"', ""),
+    "so is a rule's, and the attribute holds": ('style="fill:#12" fill="none"', 'fill="none"'),
+    "so is a width": ('stroke="#000" stroke-width="foo"', 'stroke="#000"'),
+    "or a negative one": ('stroke="#000" stroke-width="-3"', 'stroke="#000"'),
+    "or a dash": ('stroke="#000" stroke-dasharray="5 foo"', 'stroke="#000"'),
+    "words may be in capitals": ('style="display:NONE"', 'display="none"'),
+    "hidden": ('visibility="HIDDEN"', 'visibility="hidden"'),
+    "no paint": ('fill="None"', 'fill="none"'),
+    "no alpha": ('fill="rgb(0 0 0 / 0)"', 'fill="none"'),
+    "a custom property": ('style="--x:none;fill:var(--x)"', 'fill="none"'),
+    "one within another": ('style="--y:none;--x:var(--y);fill:var(--x, navy)"', 'fill="none"'),
+    "one that is not there, and what stands for it": ('fill="var(--x, none)"', 'fill="none"'),
+    "one that goes round": ('style="--x:var(--x);fill:var(--x)"', ""),
+    "geometry by rules": ('style="width:10px;height:80px;rx:4px"', 'width="10" height="80" rx="4"'),
+    "an origin": (
+        'transform="rotate(30)" transform-origin="45 45"',
+        'transform="rotate(30 45 45)"',
+    ),
+    "an origin in words": (
+        'transform="rotate(30)" style="transform-origin:bottom left"',
+        'transform="rotate(30 0 100)"',
+    ),
+    "an origin in one's own box": (
+        'transform="scale(.5)" style="transform-origin:center;transform-box:fill-box"',
+        'transform="translate(45 35) scale(.5) translate(-45 -35)"',
+    ),
+}
+
+
+@pytest.mark.parametrize("name", SAME)
+def test_properties_mean_what_css_says(name: str) -> None:
+    """CSS Syntax 3, section 2.2 (invalid declarations), CSS Custom Properties 1, Transforms 1, section 6."""
+    said, plain = SAME[name]
+    twice = ("width", "height")
+    plain_box = _BOX.format(plain)
+    if any(f'{word}="' in plain for word in twice):
+        plain_box = plain_box.replace('width="50" height="30" ', "")
+    one, other = (
+        read_svg(f'<svg {NS} width="100" height="100">{body}</svg>').region(light="kept").multipolygon
+        for body in (_BOX.format(said), plain_box)
+    )
+    assert shapely.area(shapely.symmetric_difference(one, other)) < 1e-6
+
+
+#: Colours, and how light they look: 119 of 255 is what L* = 50 comes to, by CSS Color 4's own sample code.
+LIGHT = {
+    "rgb(10% 20% 30% / 50%)": 1.0 - 0.5 * (1.0 - (0.299 * 0.1 + 0.587 * 0.2 + 0.114 * 0.3)),
+    "hwb(120 0% 60%)": 0.587 * 102 / 255,
+    "color(srgb 0 0.2 0)": 0.587 * 0.2,
+    "lab(50 40 20)": 119 / 255,
+    "lch(50 30 200)": 119 / 255,
+    "oklch(1 0 0)": 1.0,
+    "RebeccaPurple": (0.299 * 102 + 0.587 * 51 + 0.114 * 153) / 255,
+    "foo": 0.0,
+}
+
+
+@pytest.mark.parametrize("colour", LIGHT)
+def test_colours_look_as_light_as_they_are(colour: str) -> None:
+    (part,) = read_svg(f'<svg {NS}><rect width="9" height="9" fill="{colour}"/></svg>').parts
+    assert part.shade == pytest.approx(LIGHT[colour], abs=0.003)

@@ -7,8 +7,12 @@ from xml.etree.ElementTree import Element
 import numpy as np
 import svgelements as se
 
+from perigram.core.art.units import Room
 from perigram.core.errors import PictureError
 from perigram.core.geometry.bezier import Floats
+
+#: What words say of where a transform's origin is.
+_SIDES = {"left": "0%", "top": "0%", "center": "50%", "right": "100%", "bottom": "100%"}
 
 
 def under(matrix: Floats, text: str) -> Floats:
@@ -27,6 +31,22 @@ def under(matrix: Floats, text: str) -> Floats:
     if not np.isfinite(own).all():
         raise PictureError(f"A transform in this drawing is not a number: “{text[:24]}”.")
     return times(matrix, own)
+
+
+def origin(text: str, room: Room) -> tuple[float, float]:
+    """The point of a transform-origin in a box of some size; its corner for what is none.
+
+    CSS Transforms 1, section 6: words or lengths, across and down, or words the other way round.
+    """
+    words = [_SIDES.get(word, word) for word in text.lower().split()[:2]]
+    if len(words) == 1:
+        words = ["50%", words[0]] if text.lower().strip() in ("top", "bottom") else [words[0], "50%"]
+    elif text.lower().split()[0] in ("top", "bottom") or text.lower().split()[1] in ("left", "right"):
+        words.reverse()
+    try:
+        return room.x(words[0]), room.y(words[1])
+    except PictureError:
+        return 0.0, 0.0
 
 
 def times(a: Floats, b: Floats) -> Floats:

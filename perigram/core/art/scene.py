@@ -13,11 +13,12 @@ from xml.etree.ElementTree import Element
 import numpy as np
 
 from perigram.core.art.dashes import MOST_DASHES, dashed, dashes_of, pen_of
-from perigram.core.art.frames import fitted, moved, scale, times, under, view_box
+from perigram.core.art.frames import fitted, moved, origin, scale, times, under, view_box
 from perigram.core.art.outlines import SHAPES, drawn
 from perigram.core.art.painted import DARK, LIGHT, Area, Painted, box_area, in_white
-from perigram.core.art.styles import INITIAL, SILHOUETTE, Style, Styles, colour_of, local, number, shade_of
+from perigram.core.art.styles import INITIAL, SILHOUETTE, Style, Styles, local
 from perigram.core.art.units import Room
+from perigram.core.art.values import colour_of, shade_of, share
 from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.measure import extents
 
@@ -77,7 +78,7 @@ class Scene:
         if style["display"] == "none":
             return
         self._room = Room(view[2], view[3], em) if view else Room(*size, em)
-        around = _Around(matrix, style, number(style["opacity"], 1.0), self._room, clips)
+        around = _Around(matrix, style, share(style["opacity"]), self._room, clips)
         yield from self._children(root, around)
 
     def _note(self, what: str) -> None:
@@ -102,11 +103,11 @@ class Scene:
             style |= {**around.instead, "fill-rule": style["clip-rule"]}
         if style["display"] == "none":
             return
-        opacity = around.opacity * number(style["opacity"], 1.0)
+        opacity = around.opacity * share(style["opacity"])
         if opacity == 0.0 or not _applies(element):
             return
         room = replace(around.room, em=float(style["font-size"]))
-        matrix = under(around.matrix, style["transform"])
+        matrix = self._under(element, replace(around, style=style, room=room))
         if kind == "use":
             # Clips of what is used lie where that is moved to.
             matrix = moved(matrix, room.x(element.get("x")), room.y(element.get("y")))
@@ -117,6 +118,18 @@ class Scene:
         if clips is None:
             return
         yield from self._content(element, replace(around, clips=clips))
+
+    def _under(self, element: Element, around: _Around) -> Floats:
+        """The map of what an element shows, transformed about its origin."""
+        text, about = around.style["transform"], around.style["transform-origin"]
+        if not text or about == INITIAL["transform-origin"]:
+            return under(around.matrix, text)
+        low, room = np.zeros(2), around.room
+        if around.style["transform-box"] not in ("view-box", "stroke-box"):
+            box = self._onto_box(element, around)
+            low, room = box[:, 2], Room(box[0, 0], box[1, 1], room.em)
+        x, y = low + origin(about, room)
+        return moved(under(moved(around.matrix, x, y), text), -x, -y)
 
     def _content(self, element: Element, around: _Around) -> Iterator[Painted]:
         """What an element shows where it lies."""
@@ -138,8 +151,8 @@ class Scene:
         style = around.style
         if style["visibility"] != "visible":
             return
-        fill = self._paint(style["fill"], style, around.opacity * number(style["fill-opacity"], 1.0))
-        stroke = self._paint(style["stroke"], style, around.opacity * number(style["stroke-opacity"], 1.0))
+        fill = self._paint(style["fill"], style, around.opacity * share(style["fill-opacity"]))
+        stroke = self._paint(style["stroke"], style, around.opacity * share(style["stroke-opacity"]))
         width = around.room.either(style["stroke-width"], 1.0)
         if width <= 0.0:
             stroke = None
@@ -193,7 +206,7 @@ class Scene:
                 self._note("fading")
             light, alpha = np.mean(shades, axis=0).tolist()
             return 1.0 - alpha * opacity * (1.0 - light) if alpha * opacity > 0.0 else None
-        colour = colour_of(text, style)
+        colour = colour_of(text, style["color"])
         if colour is None or colour[3] * opacity == 0.0:
             return None
         return shade_of(colour, opacity)
@@ -207,8 +220,8 @@ class Scene:
         found = []
         for stop in stops:
             style = self._where_it_stands(stop)
-            colour = colour_of(style["stop-color"], style) or (0.0, 0.0, 0.0, 1.0)
-            found.append((shade_of((*colour[:3], 1.0)), colour[3] * number(style["stop-opacity"], 1.0)))
+            colour = colour_of(style["stop-color"], style["color"]) or (0.0, 0.0, 0.0, 1.0)
+            found.append((shade_of((*colour[:3], 1.0)), colour[3] * share(style["stop-opacity"])))
         return found
 
     def _used(self, element: Element, around: _Around) -> Iterator[Painted]:
@@ -223,7 +236,7 @@ class Scene:
         if local(target) in ("symbol", "svg"):
             style = self._styles.of(target, around.style)
             if style["display"] != "none" or local(target) == "symbol":
-                opacity = around.opacity * number(style["opacity"], 1.0)
+                opacity = around.opacity * share(style["opacity"])
                 matrix = under(around.matrix, style["transform"])
                 room = replace(around.room, em=float(style["font-size"]))
                 inner = replace(around, style=style, opacity=opacity, matrix=matrix, room=room)

@@ -8,15 +8,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator, Mapping
-from functools import lru_cache
 from typing import Any
 from xml.etree.ElementTree import Element
 
 import cssselect2
 import tinycss2
-import tinycss2.color3
 
 from perigram.core.art.units import length
+from perigram.core.art.values import WIDE, read
 from perigram.core.errors import PictureError
 
 #: Properties that count for what is cut, with their initial values; those of the first kind are inherited.
@@ -49,10 +48,18 @@ _OWN = {
     "filter": "none",
     "overflow": "hidden",
     "transform": "",
+    "transform-box": "view-box",
+    "transform-origin": "0 0",
     "vector-effect": "none",
     "stop-color": "black",
     "stop-opacity": "1",
 }
+#: Attributes that rules may say instead (SVG 2, section 8.7): where and how large shapes are.
+_GEOMETRY = ("x", "y", "cx", "cy", "r", "rx", "ry", "width", "height", "d")
+_PATH = re.compile(r"\Apath\(\s*[\"'](.*)[\"']\s*\)\Z", re.DOTALL)
+#: A custom property put in, and what stands for it where it is not said.
+_VAR = re.compile(r"var\(\s*(--[^\s,()]+)\s*(?:,((?:[^()]|\([^()]*\))*))?\)")
+_MOST_PUT_IN = 20
 #: Lengths that may go by the size of the font.
 _BY_FONT = {"stroke-width", "stroke-dasharray", "stroke-dashoffset"}
 _EM = re.compile(r"[+-]?[\d.]+(?:e[+-]?\d+)?e[mx]\b", re.IGNORECASE)
@@ -82,9 +89,16 @@ class Styles:
     """What is said of each element of a tree, and what that comes to below a parent."""
 
     def __init__(self, root: Element) -> None:
+        self._said: dict[Element, dict[str, str]] = {}
+        self._cascade(root)
+        for element, said in self._said.items():
+            for name in _GEOMETRY if element is not root else ():
+                if name in said:
+                    element.set(name, _PATH.sub(r"\1", said[name]))
+
+    def _cascade(self, root: Element) -> None:
         sheets = [e.text or "" for e in root.iter() if local(e) == "style"]
         rules = list(_rules("\n".join(sheets)))
-        self._said: dict[Element, dict[str, str]] = {}
         if not rules:
             for element in root.iter():
                 self._said[element] = _cascaded(element, [])
@@ -101,8 +115,14 @@ class Styles:
         """Every property of an element drawn below a parent of the given style."""
         said = self._said[element]
         style = {name: parent[name] for name in _INHERITED} | _OWN
+        style |= {name: value for name, value in parent.items() if name.startswith("--")}
+        style |= {name: value for name, value in said.items() if name.startswith("--")}
         for name, value in said.items():
-            if value in ("inherit", "unset", "initial", "revert"):
+            if name not in INITIAL:
+                continue
+            if "var(" in value:
+                value = read(name, _put_in(value, style)) or "unset"
+            if value in WIDE:
                 keeps = value == "inherit" or (value != "initial" and name in _INHERITED)
                 value = parent[name] if keeps else INITIAL[name]
             style[name] = value
@@ -112,6 +132,18 @@ class Styles:
             # What is below inherits how long that is, not the words for it.
             style[name] = _in_px(style[name], float(style["font-size"]))
         return style
+
+
+def _put_in(value: str, custom: Style) -> str:
+    """A value with custom properties put in (CSS Custom Properties 1, section 3); empty for one that is not
+    there, or goes round.
+    """
+    for _ in range(_MOST_PUT_IN):
+        made = _VAR.sub(lambda found: custom.get(found[1], found[2] or "").strip(), value)
+        if made == value:
+            break
+        value = made
+    return "" if "var(" in value else value
 
 
 def _font_size(text: str, above: float) -> float:
@@ -131,7 +163,8 @@ def _cascaded(element: Element, matched: list[_Declarations]) -> dict[str, str]:
     """The declarations that win: attributes, rules by specificity and order, the style attribute; then
     all that is important, in the same order.
     """
-    said = {name: value.strip() for name, value in element.attrib.items() if name in INITIAL}
+    given = ((name, read(name, value)) for name, value in element.attrib.items() if name in INITIAL)
+    said = {name: value for name, value in given if value is not None}
     inline = (
         _declarations(tinycss2.parse_declaration_list(element.get("style", ""))) if element.attrib else []
     )
@@ -143,11 +176,16 @@ def _cascaded(element: Element, matched: list[_Declarations]) -> dict[str, str]:
 
 
 def _declarations(nodes: Iterable[Any]) -> _Declarations:
-    return [
-        (node.lower_name, tinycss2.serialize(node.value).strip(), node.important)
-        for node in nodes
-        if node.type == "declaration" and node.lower_name in INITIAL
-    ]
+    found = []
+    for node in nodes:
+        if node.type != "declaration":
+            continue
+        text = tinycss2.serialize(node.value).strip()
+        if node.name.startswith("--") or node.lower_name in _GEOMETRY:
+            found.append((node.name, text, node.important))
+        elif node.lower_name in INITIAL and (value := read(node.lower_name, text)) is not None:
+            found.append((node.lower_name, value, node.important))
+    return found
 
 
 def _rules(sheet: str) -> Iterator[tuple[list[Any], _Declarations]]:
@@ -166,35 +204,3 @@ def _rules(sheet: str) -> Iterator[tuple[list[Any], _Declarations]]:
                 continue
             if declarations:
                 yield selectors, declarations
-
-
-def number(text: str, otherwise: float) -> float:
-    """A number or percentage between 0 and 1, as opacities are."""
-    try:
-        value = float(text[:-1]) / 100.0 if text.endswith("%") else float(text)
-    except ValueError:
-        return otherwise
-    return min(1.0, max(0.0, value))
-
-
-def colour_of(text: str, style: Style) -> tuple[float, float, float, float] | None:
-    """Red, green, blue and alpha from 0 to 1 of a colour; None for `none` and what is no colour."""
-    text = text.strip()
-    if text.lower() == "currentcolor":
-        text = style["color"]
-    found = _parsed(text)
-    if found is None or isinstance(found, str):
-        return (0.0, 0.0, 0.0, 1.0) if found == "currentColor" else None
-    return (found.red, found.green, found.blue, found.alpha)
-
-
-@lru_cache(maxsize=1000)
-def _parsed(text: str) -> Any:
-    return tinycss2.color3.parse_color(text)
-
-
-def shade_of(colour: tuple[float, float, float, float], opacity: float = 1.0) -> float:
-    """How light a colour looks on white paper, from 0 for black to 1: luma of ITU-R BT.601 over white."""
-    red, green, blue, alpha = colour
-    luma = 0.299 * red + 0.587 * green + 0.114 * blue
-    return 1.0 - alpha * opacity * (1.0 - luma)
