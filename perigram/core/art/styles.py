@@ -59,7 +59,7 @@ _GEOMETRY = ("x", "y", "cx", "cy", "r", "rx", "ry", "width", "height", "d")
 _PATH = re.compile(r"\Apath\(\s*[\"'](.*)[\"']\s*\)\Z", re.DOTALL)
 #: A custom property put in, and what stands for it where it is not said.
 _VAR = re.compile(r"var\(\s*(--[^\s,()]+)\s*(?:,((?:[^()]|\([^()]*\))*))?\)")
-_MOST_PUT_IN = 20
+_MOST_PUT_IN, _LONGEST = 20, 10_000
 #: Lengths that may go by the size of the font.
 _BY_FONT = {"stroke-width", "stroke-dasharray", "stroke-dashoffset"}
 _EM = re.compile(r"[+-]?[\d.]+(?:e[+-]?\d+)?e[mx]\b", re.IGNORECASE)
@@ -140,7 +140,7 @@ def _put_in(value: str, custom: Style) -> str:
     """
     for _ in range(_MOST_PUT_IN):
         made = _VAR.sub(lambda found: custom.get(found[1], found[2] or "").strip(), value)
-        if made == value:
+        if made == value or len(made) > _LONGEST:
             break
         value = made
     return "" if "var(" in value else value
