@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
+from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.fit import unit
@@ -27,6 +28,9 @@ _PARTING = 0.1
 #: are halved so often, into so many parts. Of few loops it takes a fifth more.
 MANY_LOOPS, HALVINGS = 500, 4
 PARTS = 1 << HALVINGS
+#: So many pairs may come near; a map of 70,000 lines has half as many at 5 mm across. So many boxes are
+#: asked, and so many pairs looked at, at a time.
+_MOST, _ASKED, _PAIRS = 4_000_000, 4_000, 500_000
 #: Control points no farther from the chord than this share of what is looked for are as good as on it.
 _STRAIGHT = 0.25
 
@@ -41,17 +45,35 @@ def near_pairs(
         following: (n,) the one that goes on where each ends.
         asked: (n,) segments of which each pair must have one; all of them if not given.
         halvings: how often segments are halved to tell.
+
+    Raises:
+        GeometryError: for more than can be looked at.
     """
     low, high = bezier.boxes(controls)
     boxes = boxes_of(low - apart / 2.0, high + apart / 2.0)
     about = np.ones(len(boxes), bool) if asked is None else asked
     which = np.flatnonzero(about)
-    i, j = shapely.STRtree(boxes).query(boxes[which])
-    i = which[i]
-    # A pair of two that are asked for is found from both sides.
-    once = (i <= j) | ~about[j]
-    i, j = np.minimum(i, j)[once], np.maximum(i, j)[once]
+    tree, count = shapely.STRtree(boxes), 0
+    found = []
+    for some in _some(which, _ASKED):
+        i, j = tree.query(boxes[some])
+        i = some[i]
+        # A pair of two that are asked for is found from both sides.
+        once = (i <= j) | ~about[j]
+        found.append(np.stack([np.minimum(i, j)[once], np.maximum(i, j)[once]]))
+        count += found[-1].shape[1]
+        if count > _MOST:
+            raise GeometryError(
+                f"These outlines lie so close together that one may touch another more than {_MOST:,} times. "
+                "Make it larger, or use a simpler picture."
+            )
+    i, j = np.concatenate(found, axis=1)
     return narrowed(controls, following, (i, j), apart, halvings)
+
+
+def _some(rows: Ints, most: int) -> list[Ints]:
+    """Rows, so many at a time."""
+    return [rows[first : first + most] for first in range(0, max(1, len(rows)), most)]
 
 
 def narrowed(
@@ -66,10 +88,12 @@ def narrowed(
     i, j = pairs
     alone = i[i == j]
     i, j = i[i != j], j[i != j]
-    first, second = controls.take(i, axis=0), controls.take(j, axis=0)
     may = np.zeros(len(i), bool)
-    for met in _may_meet(first, second, following[i] == j, following[j] == i, apart, halvings):
-        may[met.pair] = True
+    for some in _some(np.arange(len(i)), _PAIRS):
+        a, b = i[some], j[some]
+        first, second = controls.take(a, axis=0), controls.take(b, axis=0)
+        for met in _may_meet(first, second, following[a] == b, following[b] == a, apart, halvings):
+            may[some[met.pair]] = True
     alone = alone[~_onward(controls[alone])]
     return np.concatenate([i[may], alone]), np.concatenate([j[may], alone])
 
@@ -80,11 +104,13 @@ def near_parts(controls: Floats, following: Ints, pairs: tuple[Ints, Ints], apar
     i, j = pairs
     near[i[i == j]] = True
     i, j = i[i != j], j[i != j]
-    first, second = controls.take(i, axis=0), controls.take(j, axis=0)
-    for met in _may_meet(first, second, following[i] == j, following[j] == i, apart, HALVINGS):
-        for segment, part in ((i, met.first), (j, met.second)):
-            for nth in range(met.parts):
-                near[segment[met.pair], part * met.parts + nth] = True
+    for some in _some(np.arange(len(i)), _PAIRS):
+        a, b = i[some], j[some]
+        first, second = controls.take(a, axis=0), controls.take(b, axis=0)
+        for met in _may_meet(first, second, following[a] == b, following[b] == a, apart, HALVINGS):
+            for segment, part in ((a, met.first), (b, met.second)):
+                for nth in range(met.parts):
+                    near[segment[met.pair], part * met.parts + nth] = True
     return near
 
 
