@@ -15,6 +15,7 @@ from perigram.core.geometry.measure import area, length
 from perigram.core.geometry.offset import grow, misses
 from perigram.core.geometry.parallel import raw_parallel
 from perigram.core.geometry.pen import RegionPen
+from perigram.core.geometry.restore import region_of
 
 from .material import (
     EVERY,
@@ -315,3 +316,26 @@ def test_a_hook_that_winds_past_its_corner_leaves_no_gap() -> None:
     wanted = shapely.buffer(fine(holed), -2.112, quad_segs=256)
     assert area(shrunk) == pytest.approx(shapely.area(wanted), abs=0.05)
     assert shrunk.node_count < 40
+
+
+@pytest.mark.parametrize("distance", [6.0, -6.0])
+def test_dust_moved_far_is_as_far_as_it_should_be(distance: float) -> None:
+    """Thousands of specks, whose parallels cross a million times: by distances of places all over."""
+    rng = np.random.default_rng(3)
+    middles = rng.uniform(0.0, 1.0, (3000, 1, 2)) * [40.0, 0.5]
+    turn = np.sort(rng.uniform(0.0, 2.0 * np.pi, (3000, 3)))
+    specks = shapely.polygons(middles + 0.05 * np.stack([np.cos(turn), np.sin(turn)], axis=-1))
+    body = shapely.union_all(specks)
+    if distance < 0.0:
+        body = shapely.difference(shapely.box(-20.0, -20.0, 60.0, 20.5), body)
+    grown = grow(region_of(body), distance)
+    assert_keeps_its_promises(grown)
+    outline, edge = shapely.boundary(fine(grown)), shapely.boundary(body)
+    along = shapely.get_coordinates(shapely.segmentize(outline, 0.02))
+    assert np.abs(away(edge, shapely.points(along)) - abs(distance)).max() <= PROMISED
+    places = rng.uniform(0.0, 1.0, (4000, 2)) * [90.0, 50.0] - [25.0, 25.0]
+    clear = away(outline, shapely.points(places)) > PROMISED
+    near = away(edge, shapely.points(places)) < abs(distance)
+    solid = shapely.contains_xy(body, places)
+    wanted = solid | near if distance > 0.0 else solid & ~near
+    assert (shapely.contains_xy(fine(grown), places) == wanted)[clear].all()

@@ -19,7 +19,7 @@ from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.buffer import buffered
 from perigram.core.geometry.clean import drop_bits
 from perigram.core.geometry.edges import Edges
-from perigram.core.geometry.flat import prepared
+from perigram.core.geometry.flat import Flat, prepared
 from perigram.core.geometry.measure import area
 from perigram.core.geometry.parallel import MITRED, Corners, Deep, Mitres, RawParallel, raw_parallel
 from perigram.core.geometry.region import FINE, MOST_VERTICES, ROUGH, Region
@@ -55,6 +55,9 @@ _MINOR = 0.005
 _MANY = 5_000
 #: Tips may be off those of mitres of chords by this share of the distance.
 _OFF = 0.15
+#: Where more parallels than this cross, told from so many edges, an offset by an eighth of the distance first
+#: leaves little of them: of a map moved by 21 mm, 1.2 million that took 60 s and 3 GB.
+_TANGLED, _LOOKED_AT, _FIRST = 300_000, 2_000, 0.125
 #: Loops of less area than this many mm^2 are what is left where parallels just miss each other.
 _SPECK = 1e-4
 
@@ -102,6 +105,9 @@ def _by_parallels(region: Region, distance: float, corners: Corners, limit: floa
             f"Moving these outlines by {distance:g} mm needs more than {MOST_VERTICES:,} points. "
             "Use less of the picture, or smooth it first."
         )
+    if corners == "round" and abs(distance) > FARTHEST / 1000.0 and _tangled(flat, shallow):
+        # Within a of what is within b is what is within a + b.
+        return grow(grow(region, _FIRST * distance), (1.0 - _FIRST) * distance)
     faces = faces_of([flat], shallow)
     kept = faces[_covered(faces, region, raw, distance)]
     grown = restore(Edges.of([around], [flat]), [outlined(kept, [flat])], _SPECK)[0]
@@ -112,6 +118,18 @@ def _by_parallels(region: Region, distance: float, corners: Corners, limit: floa
         if abs(area(plain) - area(grown)) > _DOUBTFUL * area(plain):
             return plain
     return grown
+
+
+def _tangled(flat: Flat, wanted: Bools) -> bool:
+    """Whether wanted edges cross so often that laying them over each other takes long; told from some."""
+    edges = np.flatnonzero(wanted)
+    if len(edges) < 5 * _LOOKED_AT:
+        return False
+    lines = shapely.linestrings(np.stack([flat.xy[edges], flat.end[edges]], axis=1))
+    some = lines[:: max(1, len(lines) // _LOOKED_AT)]
+    meets = shapely.STRtree(lines).query(some, predicate="intersects").shape[1] / len(some)
+    # Each meets itself and its neighbours, and is met.
+    return bool((meets - 3.0) / 2.0 * len(lines) > _TANGLED)
 
 
 def misses(region: Region, grown: Region, distance: float) -> Floats:
