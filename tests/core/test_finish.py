@@ -11,10 +11,11 @@ import shapely
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import GRID
 from perigram.core.geometry.buffer import buffered, buffered_each
-from perigram.core.geometry.candidates import HALVINGS, PARTS, narrowed, near_parts
+from perigram.core.geometry.candidates import HALVINGS, PARTS, narrowed, near_pairs, near_parts
 from perigram.core.geometry.curls import without_curls
 from perigram.core.geometry.finish import APART, DECIMALS, fault, finished, without_hairs
 from perigram.core.geometry.holes import put_back, set_aside
@@ -646,3 +647,11 @@ def test_a_closer_look_sees_what_chords_ten_times_finer_see(across: int, apart: 
     region = Region.joined(disc(0, 0, radius).rotated(rng.uniform(0, 90)).translated(*at) for at in places)
     assert region.is_sound == holds_finely(region)
     assert region.is_sound == (apart > 0.0)
+
+
+def test_outlines_too_close_to_be_told_apart_are_refused() -> None:
+    """Three thousand squares in one place come near each other four and a half million times and more."""
+    loops = np.tile(np.array([(0.0, 0.0), (0.01, 0.0), (0.01, 0.01), (0.0, 0.01)]), (3000, 1))
+    crowd = Region.from_rings(loops, np.arange(0, 12_001, 4), np.arange(3001))
+    with pytest.raises(GeometryError, match="one may touch another more than 4,000,000 times"):
+        near_pairs(crowd.segments, crowd.following, 0.0125)
