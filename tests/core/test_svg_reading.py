@@ -265,3 +265,22 @@ LIGHT = {
 def test_colours_look_as_light_as_they_are(colour: str) -> None:
     (part,) = read_svg(f'<svg {NS}><rect width="9" height="9" fill="{colour}"/></svg>').parts
     assert part.shade == pytest.approx(LIGHT[colour], abs=0.003)
+
+
+@pytest.mark.parametrize(
+    "around",
+    [
+        'mask="url(#m)"',
+        'clip-path="url(#c)"',
+        'transform="rotate(1)" style="transform-box:fill-box;transform-origin:center"',
+    ],
+)
+def test_boxes_within_boxes_are_each_found_once(around: str) -> None:
+    """Were each looked for again for the one around it, forty of them would take years."""
+    body = f"<g {around}>" * 40 + '<path d="M10 10h50v60z"/>' + "</g>" * 40
+    drawing = read_svg(
+        f'<svg {NS} width="100" height="100"><mask id="m"><rect width="100" height="100" fill="#fff"/></mask>'
+        '<clipPath id="c" clipPathUnits="objectBoundingBox"><rect width="1" height="1"/></clipPath>'
+        f"{body}</svg>"
+    )
+    assert area(drawing.region()) == pytest.approx(50 * 60 / 2 * PX**2, rel=1e-3)

@@ -52,6 +52,7 @@ class Scene:
         self.notes: dict[str, int] = {}
         self._areas: dict[tuple[int, bytes, Room], Area] = {}
         self._masks: dict[tuple[int, bytes, Room], Area | None] = {}
+        self._boxes: dict[tuple[int, Room], Floats] = {}
         self._gradients = 0
         self._path: list[Element] = []
         self._dashes_left = MOST_DASHES
@@ -303,9 +304,11 @@ class Scene:
         return Area([(one.outlines.mapped(one.matrix), one.rule, one.clips) for one in painted])
 
     def _may_clip(self, element: Element) -> bool:
-        """Whether an element is a shape, or uses one; groups do not clip (CSS Masking 1, section 6.1)."""
+        """Whether an element is a shape, or uses one; groups do not clip (CSS Masking 1, section 6.1), and
+        text, which does, is noted.
+        """
         used = self._by_id.get(_href(element)) if local(element) == "use" else element
-        return used is not None and local(used) in SHAPES
+        return used is not None and local(used) in {*SHAPES, "text"}
 
     def _mask(self, source: Element, element: Element, around: _Around) -> Area | None:
         """What a mask lets through (CSS Masking 1, section 8); None for grey, fading and pictures.
@@ -370,7 +373,10 @@ class Scene:
 
     def _onto_box(self, element: Element, around: _Around) -> Floats:
         """The map (2, 3) from a box of one by one onto that of an element, painted or not, in its units."""
-        instead = {**SILHOUETTE, "visibility": "visible"}
+        key = (id(element), around.room)
+        if key in self._boxes:
+            return self._boxes[key]
+        instead = {**SILHOUETTE, "visibility": "visible", "clip-path": "none", "mask": "none"}
         style = {**around.style, **instead}
         inside = replace(around, matrix=np.eye(2, 3), clips=(), style=style, instead=instead)
         notes, self.notes = self.notes, {}
@@ -381,10 +387,11 @@ class Scene:
             box = np.array([[x0, y0, 1.0], [x1, y0, 1.0], [x1, y1, 1.0], [x0, y1, 1.0]])
             corners.append(box @ one.matrix.T)
         self.notes = notes
-        if not corners:
-            return np.zeros((2, 3))
-        low, high = np.min(corners, axis=(0, 1)), np.max(corners, axis=(0, 1))
-        return np.column_stack([np.diag(high - low), low])
+        low, high = np.zeros(2), np.zeros(2)
+        if corners:
+            low, high = np.min(corners, axis=(0, 1)), np.max(corners, axis=(0, 1))
+        self._boxes[key] = np.column_stack([np.diag(high - low), low])
+        return self._boxes[key]
 
 
 def _plain(text: str | None) -> str | None:
