@@ -218,6 +218,7 @@ SAME = {
     "one that is not there, and what stands for it": ('fill="var(--x, none)"', 'fill="none"'),
     "one that goes round": ('style="--x:var(--x);fill:var(--x)"', ""),
     "geometry by rules": ('style="width:10px;height:80px;rx:4px"', 'width="10" height="80" rx="4"'),
+    "geometry that is none": ('style="width:max-content;height:var(--x);rx:calc(1px);x:inherit"', ""),
     "an origin": (
         'transform="rotate(30)" transform-origin="45 45"',
         'transform="rotate(30 45 45)"',

@@ -56,7 +56,6 @@ _OWN = {
 }
 #: Attributes that rules may say instead (SVG 2, section 8.7): where and how large shapes are.
 _GEOMETRY = ("x", "y", "cx", "cy", "r", "rx", "ry", "width", "height", "d")
-_PATH = re.compile(r"\Apath\(\s*[\"'](.*)[\"']\s*\)\Z", re.DOTALL)
 #: A custom property put in, and what stands for it where it is not said.
 _VAR = re.compile(r"var\(\s*(--[^\s,()]+)\s*(?:,((?:[^()]|\([^()]*\))*))?\)")
 _MOST_PUT_IN, _LONGEST = 20, 10_000
@@ -92,9 +91,10 @@ class Styles:
         self._said: dict[Element, dict[str, str]] = {}
         self._cascade(root)
         for element, said in self._said.items():
+            # How large a page shows the whole drawing says nothing of what it is.
             for name in _GEOMETRY if element is not root else ():
                 if name in said:
-                    element.set(name, _PATH.sub(r"\1", said[name]))
+                    element.set(name, said[name])
 
     def _cascade(self, root: Element) -> None:
         sheets = [e.text or "" for e in root.iter() if local(e) == "style"]
@@ -181,9 +181,11 @@ def _declarations(nodes: Iterable[Any]) -> _Declarations:
         if node.type != "declaration":
             continue
         text = tinycss2.serialize(node.value).strip()
-        if node.name.startswith("--") or node.lower_name in _GEOMETRY:
+        if node.name.startswith("--"):
             found.append((node.name, text, node.important))
-        elif node.lower_name in INITIAL and (value := read(node.lower_name, text)) is not None:
+        elif (node.lower_name in INITIAL or node.lower_name in _GEOMETRY) and (
+            value := read(node.lower_name, text)
+        ) is not None:
             found.append((node.lower_name, value, node.important))
     return found
 

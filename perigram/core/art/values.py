@@ -6,6 +6,7 @@ been said: what was said less urgently holds.
 
 from __future__ import annotations
 
+import re
 from functools import lru_cache
 from typing import Any
 
@@ -27,6 +28,9 @@ _WORDS = {
     "vector-effect": {"none", "non-scaling-stroke", "non-scaling-size", "non-rotation", "fixed-position"},
     "transform-box": {"content-box", "border-box", "fill-box", "stroke-box", "view-box"},
 }
+#: Geometry, where rules say it: lengths, and a path's data.
+_SIZES = {"x", "y", "cx", "cy", "r", "rx", "ry", "width", "height"}
+_PATH = re.compile(r"\Apath\(\s*[\"'](.*)[\"']\s*\)\Z", re.DOTALL)
 _PAINTS, _COLOURS = {"fill", "stroke"}, {"color", "stop-color"}
 _SHARES = {"opacity", "fill-opacity", "stroke-opacity", "stop-opacity"}
 
@@ -39,6 +43,11 @@ def read(name: str, text: str) -> str | None:
     """
     text = text.strip()
     low = text.lower()
+    if name in _SIZES:
+        return _if(text, _lengths([text], least=None))
+    if name == "d":
+        path = _PATH.match(text)
+        return path[1] if path else None
     if low in WIDE:
         return low
     if "var(" in low:
