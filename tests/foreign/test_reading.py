@@ -292,7 +292,8 @@ CRAFTED = {
         '-7 -5.204)"/></g>'
     ),
     "short ends and stairs": (
-        '<g fill="none" stroke="#000" stroke-width="8"><path d="M10 20H60v1"/><path d="M20 50v1h1v1h1v1" stroke-linejoin="round"/>'
+        '<g fill="none" stroke="#000" stroke-width="8"><path d="M10 20H60v1"/>'
+        '<path d="M20 50v1h1v1h1v1" stroke-linejoin="round"/>'
         '<rect x="40" y="60" width="51" height="5" stroke-dasharray="9.4"/></g>'
     ),
     "other tongues": '<circle cx="50" cy="50" r="20"/><rect width="40" height="40" systemLanguage="xx"/>',
