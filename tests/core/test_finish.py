@@ -649,6 +649,20 @@ def test_a_closer_look_sees_what_chords_ten_times_finer_see(across: int, apart: 
     assert region.is_sound == (apart > 0.0)
 
 
+def test_a_lens_is_cut_at_its_tips_and_stays() -> None:
+    """Of two curves 0.38 mm long and 0.04 mm apart at most, which meet at either end."""
+    sides = np.array(
+        [
+            [(-61.0871, 31.0612), (-61.2092, 31.0294), (-61.3312, 30.9976), (-61.4532, 30.9658)],
+            [(-61.4532, 30.9658), (-61.2808, 30.9535), (-61.1588, 30.9853), (-61.0871, 31.0612)],
+        ]
+    )
+    lens = Region.from_loops(sides, np.ones(2, bool), np.array([0, 2]), np.array([0, 1]))
+    done = finished(lens).region
+    assert fault(done) is None
+    assert area(done) == pytest.approx(area(lens), rel=0.02)
+
+
 def test_outlines_too_close_to_be_told_apart_are_refused() -> None:
     """Three thousand squares in one place come near each other four and a half million times and more."""
     loops = np.tile(np.array([(0.0, 0.0), (0.01, 0.0), (0.01, 0.01), (0.0, 0.01)]), (3000, 1))

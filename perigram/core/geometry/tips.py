@@ -97,8 +97,12 @@ def _cut_short(
         np.stack([np.interp(radii, off, side[:, axis]) for axis in (0, 1)], axis=1)
         for off, side in ((off_a, a), (off_b, b))
     )
-    near = np.flatnonzero(bezier.length(on_a - on_b) < _WIDTH)
-    at = int(near[-1]) + 1
+    apart = np.flatnonzero(bezier.length(on_a - on_b) >= _WIDTH)
+    at = len(radii)
+    if len(apart):
+        # Sides may come together again on the way; where they do at the end it is a lens, cut at one tip.
+        runs = apart[np.diff(apart, prepend=-2) > 1]
+        at = int(runs[-1] if apart[-1] == len(radii) - 1 else runs[0])
     shorter = t[-1] if off_a[-1] <= off_b[-1] else u[-1]
     if at < len(radii) or shorter < 1.0:
         # Beyond this they are apart, or as far as was looked at: a line across makes the end.
