@@ -96,9 +96,12 @@ def _stroked(drawn: Sequence[Floats], bent: Sequence[Bools], rings: Bools, pen: 
     _refuse_scrawls(segments, curved, offsets(count), half)
     lines = _lines(segments, curved, offsets(count))
     bodies = lines.copy()
-    for some, cap in ((~rings, "round" if pen.cap == "round" else "flat"), (rings, "flat")):
+    for some, ways, cap in (
+        (~rings, lines[~rings], "round" if pen.cap == "round" else "flat"),
+        (rings, _on_round(lines[rings]), "flat"),
+    ):
         bodies[some] = shapely.buffer(
-            bodies[some] if some is not rings else _on_round(bodies[some]),
+            ways,
             half,
             quad_segs=16,
             cap_style=cap,
