@@ -223,6 +223,7 @@ SAME = {
         'transform="rotate(30)" transform-origin="45 45"',
         'transform="rotate(30 45 45)"',
     ),
+    "no origin": ('transform="rotate(3)" transform-origin=" " fill=""', 'transform="rotate(3)"'),
     "an origin in words": (
         'transform="rotate(30)" style="transform-origin:bottom left"',
         'transform="rotate(30 0 100)"',

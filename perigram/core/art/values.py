@@ -42,6 +42,8 @@ def read(name: str, text: str) -> str | None:
     What is put together of custom properties is looked at when those are known.
     """
     text = text.strip()
+    if not text:
+        return None
     low = text.lower()
     if name in _SIZES:
         return _if(text, _lengths([text], least=None))
