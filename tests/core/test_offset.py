@@ -270,6 +270,22 @@ def test_a_curve_that_ends_in_a_hook_is_gone_round(hook: float, distance: float)
     assert strays(region, grown, distance) == 0
 
 
+@pytest.mark.parametrize("speed", [0.0, 0.003, 0.5])
+@pytest.mark.parametrize("distance", [0.5, 3.0, -0.4])
+def test_a_curve_that_turns_on_the_spot_is_gone_round(speed: float, distance: float) -> None:
+    """A leaf whose tip lies within one curve, which stops there or all but stops."""
+    pen = RegionPen()
+    pen.move_to((0.0, 0.0))
+    # Half way its speed is 1.5 times what is given, straight up.
+    pen.cubic_to((20.0, 6.0), (20.0, speed), (0.0, speed + 6.0))
+    pen.line_to((-10.0, speed + 3.0))
+    region = pen.region()
+    assert area(region) > 10.0
+    grown = grow(region, distance)
+    assert distance_error(region, grown, distance) < PROMISED
+    assert strays(region, grown, distance) == 0
+
+
 def test_specks_beside_letters_cost_no_curves() -> None:
     """Plain buffers of what is crowded lose specks on their way: that says nothing against the outline."""
     words = row("lobster", "Reed Warbler", 60.0)

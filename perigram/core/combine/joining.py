@@ -19,6 +19,7 @@ from perigram.core.geometry.offset import grow
 from perigram.core.geometry.overlay import overlap, pieces_outside, weld
 from perigram.core.geometry.region import Region
 from perigram.core.geometry.restore import region_of
+from perigram.core.geometry.union import united
 
 #: Pieces nearer than this many mm to what fills a gap are joined by it.
 _TOUCHING = 0.001
@@ -104,7 +105,7 @@ def _between(region: Region, width: float) -> Any | None:
         return None
     near = shapely.bounds(shapely.intersection(bodies[one], bodies[other]))
     edge = _MARGIN * width
-    frame = shapely.disjoint_subset_union_all(shapely.box(*(near + np.array([-edge, -edge, edge, edge])).T))
+    frame = united(shapely.box(*(near + np.array([-edge, -edge, edge, edge])).T))
     # Laying it over the region takes as long as closing a good part of it.
     return (
         frame

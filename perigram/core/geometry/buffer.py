@@ -16,6 +16,8 @@ from typing import Any
 import numpy as np
 import shapely
 
+from perigram.core.geometry.union import united
+
 #: The first step is this many times the mean length of the edges, every other one twice the one before.
 _EDGES = 4.0
 #: Or as long as leaves about so many pairs of edges that come to cross, spread over the box round them.
@@ -41,10 +43,10 @@ def buffered(shapes: Any, distance: float) -> Any:
         return shapely.buffer(shapes, distance)
     parts = shapely.get_parts(shapes)
     if len(parts) > 1:
-        return shapely.disjoint_subset_union_all(buffered_each(parts, distance))
+        return united(buffered_each(parts, distance))
     if shapely.get_num_interior_rings(parts[0]) >= _SIEVE:
         whole, *holes = shapely.polygons(shapely.get_rings(parts[0]))
-        less = shapely.disjoint_subset_union_all(buffered_each(np.array(holes), -distance))
+        less = united(buffered_each(np.array(holes), -distance))
         return shapely.difference(buffered(whole, distance), less)
     first = min(first, sparse)
     while left > 0.0:

@@ -32,6 +32,7 @@ from perigram.core.geometry.near import APART, TOUCHING, Near, loops_of, near_se
 from perigram.core.geometry.region import FINE, TOLERANCE, Region
 from perigram.core.geometry.restore import offsets, region_of, restore
 from perigram.core.geometry.tips import blunted
+from perigram.core.geometry.union import united
 
 #: Decimals of a mm that cut files are written with.
 DECIMALS = 4
@@ -280,7 +281,7 @@ def _mended(region: Region, near: Near, apart: float, patient: bool) -> Region:
     if patient:
         # Where thin voids end in front of each other, filling them leaves nothing thin between to be cut.
         cutting = np.delete(cutting, shapely.STRtree(filling).query(cutting, predicate="intersects")[0])
-    welds, cuts = (region_of(shapely.disjoint_subset_union_all(some)) for some in (filling, cutting))
+    welds, cuts = (region_of(united(some)) for some in (filling, cutting))
     flats = [flat, welds.flattened(chords), cuts.flattened(chords)]
     outcome = _quickly(*(one.multipolygon() for one in flats))
     if outcome is None:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import reduce
 from typing import Any
 
 import numpy as np
@@ -19,14 +18,14 @@ from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.edges import Edges
 from perigram.core.geometry.flat import Flat, prepared
 from perigram.core.geometry.folds import filled, unfolded
+from perigram.core.geometry.labels import rightly_labelled
 from perigram.core.geometry.region import TOLERANCE, Region
 from perigram.core.geometry.restore import region_of, restore
+from perigram.core.geometry.union import ROUNDING, ROUNDING_SHARE, truly_united
 
 #: Overlays with more crossings than this are refused; so many take about half a minute.
 MOST_CROSSINGS = 4_000_000
 
-#: No more parts than this are welded one after the other.
-_FEW = 3
 #: More parts than this are handled together rather than one by one.
 _MANY = 50
 #: Edges that crossings are estimated from, of the longest and of the others.
@@ -51,10 +50,6 @@ class _Operation:
 _CUT_AWAY = _Operation(shapely.difference, lambda a, b: a & ~b, lambda a, b, both: a - both)
 _OVERLAP = _Operation(shapely.intersection, lambda a, b: a & b, lambda a, b, both: both)
 _EXCLUDE = _Operation(shapely.symmetric_difference, lambda a, b: a ^ b, lambda a, b, both: a + b - 2.0 * both)
-
-#: Areas that should add up may differ by this many mm^2, and by this share: rounding, and crossings moved
-#: by a billionth.
-_ROUNDING, _ROUNDING_SHARE = 1e-6, 1e-9
 
 #: Which of some GEOS polygons are wanted.
 Wanted = Callable[[np.ndarray], Bools]
@@ -164,7 +159,7 @@ def _quickly(a: Region, b: Region, operations: Sequence[_Operation]) -> list[Any
         return None
     own = float(shapely.area(bodies[0])), float(shapely.area(bodies[1]))
     shared = float(shapely.area(both))
-    slack = _ROUNDING + _ROUNDING_SHARE * max(own)
+    slack = ROUNDING + ROUNDING_SHARE * max(own)
     # Most checks hold of what GEOS found to be shared, whatever that is; that it is no more than either is
     # the one that does not follow from them.
     true = shared <= min(own) + slack and all(
@@ -175,7 +170,11 @@ def _quickly(a: Region, b: Region, operations: Sequence[_Operation]) -> list[Any
     if operations == [_OVERLAP]:
         rest = float(shapely.area(shapely.difference(*bodies)))
         true = true and abs(rest + shared - own[0]) <= slack
-    return outcomes if true else None
+    labels = [
+        (both, _OVERLAP.keeps),
+        *((made, one.keeps) for one, made in zip(operations, outcomes, strict=True)),
+    ]
+    return outcomes if true and rightly_labelled(*bodies, labels) else None
 
 
 @dataclass(frozen=True, eq=False)
@@ -250,20 +249,10 @@ def _union(parts: Sequence[Region]) -> Any | None:
     if None in bodies:
         return None
     try:
-        # Few are joined one by one in half the time.
-        few = len(bodies) <= _FEW
-        joined = unfolded(reduce(shapely.union, bodies) if few else shapely.disjoint_subset_union_all(bodies))
-        shared = shapely.area(shapely.intersection(*bodies)) if len(bodies) == 2 else None
+        joined = truly_united(bodies)
     except shapely.GEOSException:
         return None
-    if joined is None:
-        return None
-    areas = shapely.area(bodies)
-    found, most = float(shapely.area(joined)), float(areas.sum())
-    slack = _ROUNDING + _ROUNDING_SHARE * most
-    if shared is not None:
-        return joined if abs(found + shared - most) <= slack else None
-    return joined if float(areas.max()) - slack <= found <= most + slack else None
+    return joined if joined is None else unfolded(joined)
 
 
 def _bodies(parts: Sequence[Region]) -> np.ndarray:

@@ -12,7 +12,7 @@ import numpy as np
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.fit import fit_stretches, unit
-from perigram.core.geometry.hooks import unhooked
+from perigram.core.geometry.hooks import STILL, unhooked
 from perigram.core.geometry.region import Region
 
 Corners = Literal["round", "mitred"]
@@ -25,7 +25,7 @@ _CLOSE_PROBES = np.linspace(0.0, 1.0, 97)
 #: Between two probes, where a parallel turns back is narrowed down to a billionth of the segment.
 _SECTIONS, _NARROWINGS = np.linspace(0.0, 1.0, 17), 7
 #: Corners that turn by more than this many radians may be tips of either side.
-_BACK = np.pi - 0.2
+_BACK, _STRAIGHT_BACK = np.pi - 0.2, np.pi - 1e-9
 #: Places along a part that bends too tightly, between which chords stand for its parallel.
 _STEPS = np.linspace(0.0, 1.0, 5)
 #: Places along a part that tell whether its parallel lies deep.
@@ -92,9 +92,11 @@ def raw_parallel(
     parts = _parts(region, distance)
     parts.buried |= _buried(parts, deep, distance)
     parts.hidden |= parts.buried
-    joints = _joints(parts, distance)
+    joints = _joints(parts, distance, by_corner)
     sides = _sides(parts, distance, tolerance)
-    style = np.full(len(parts.owner), ROUND) if ends is None else ends[parts.owner]
+    style = (
+        np.full(len(parts.owner), ROUND) if ends is None else np.where(parts.within, ROUND, ends[parts.owner])
+    )
     meeting = _meeting(parts, joints, distance)
     bridges, quads, mitred = _bridges(parts, joints, meeting, distance, style, mitres, by_corner)
     # Lines simply go on to the tips of their mitres, and only as far as they meet inside a corner.
@@ -127,7 +129,8 @@ class _Parts:
         low, high: (n,) its parameters from and to.
         hidden: (n,) whose parallels cannot be on the outline: they bend too tightly, or lie too deep.
         buried: (n,) those that lie too deep.
-        wound: (n,) which end in a corner that a hook beside it winds round by more than half a turn.
+        wound: (n,) which end in a corner that a hook beside it winds round by more than half a turn, or stop
+            to turn.
         following: (n,) the part after each in its loop.
         loops: offsets of loops.
     """
@@ -149,6 +152,12 @@ class _Parts:
         before = np.empty_like(self.following)
         before[self.following] = np.arange(len(before))
         return before
+
+    @cached_property
+    def within(self) -> Bools:
+        """Which parts end within their segment."""
+        after = self.following
+        return np.asarray((self.owner[after] == self.owner) & (after > np.arange(len(after))))
 
 
 @dataclass(frozen=True, eq=False)
@@ -175,7 +184,7 @@ def directions(cubics: Floats, t: Floats) -> Floats:
     """Unit directions (n, 2) of cubics, also at ends whose handle has no length."""
     speed = bezier.derivative(cubics, t)
     size = np.abs(np.diff(cubics, axis=1)).max(axis=(1, 2))
-    still = np.flatnonzero(bezier.farther(speed) < 1e-5 * size)
+    still = np.flatnonzero(bezier.farther(speed) < STILL * size)
     if len(still):
         ahead = np.where(t[still] > 0.5, t[still] - 1e-3, t[still] + 1e-3)
         secant = bezier.evaluate(cubics[still], ahead) - bezier.evaluate(cubics[still], t[still])
@@ -280,16 +289,18 @@ def _buried(parts: _Parts, deep: Deep, distance: float) -> Bools:
     return buried
 
 
-def _joints(parts: _Parts, distance: float) -> _Joints:
+def _joints(parts: _Parts, distance: float, by_corner: bool) -> _Joints:
     after = parts.following
     leave = directions(parts.cubics, parts.high)
     enter = directions(parts.cubics[after], parts.low[after])
     turn = np.arctan2(bezier.cross(leave, enter), bezier.dot(leave, enter))
     # Parts of one segment go on smoothly, whatever rounding says.
-    turn[(parts.owner[after] == parts.owner) & (after > np.arange(len(after)))] = 0.0
+    turn[parts.within & ~parts.wound] = 0.0
     # Turning nearly straight back leaves the side of the turn to rounding, and a hook that winds on past a
-    # corner has it seem to turn the other way. An arc round the tip does no harm where there should be none.
-    doubtful = ((np.abs(turn) > _BACK) | parts.wound) & (turn * distance < 0.0)
+    # corner has it seem to turn the other way. An arc round the tip does no harm where there should be none,
+    # but that ways by the corner of lines are missing there.
+    back = np.where(by_corner & parts.straight & parts.straight[after], _STRAIGHT_BACK, _BACK)
+    doubtful = ((np.abs(turn) > back) | parts.wound) & (turn * distance < 0.0)
     turn[doubtful] += 2.0 * np.pi * np.sign(distance)
     return _Joints(bezier.evaluate(parts.cubics, parts.high), leave, enter, turn)
 

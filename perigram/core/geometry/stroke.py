@@ -23,6 +23,8 @@ from perigram.core.geometry.region import MOST_VERTICES, Region, check_coordinat
 from perigram.core.geometry.region import TOLERANCE as REGION_TOLERANCE
 from perigram.core.geometry.regularise import paths, sound
 from perigram.core.geometry.restore import offsets, region_of, restore
+from perigram.core.geometry.sweep import swept
+from perigram.core.geometry.union import united
 
 Cap = Literal["butt", "round", "square"]
 Join = Literal["miter", "round", "bevel"]
@@ -31,8 +33,6 @@ _SLIVER = 0.012
 _SPECK = 1e-4
 #: Outlines enclose what GEOS's buffer does to within this share, and lie this many mm from any other's.
 _ALIKE, _NEAR = 0.01, 0.02
-#: Ends go straight on where they turn by no more than the angle of this cosine.
-_STRAIGHT = 0.94
 #: Paths may cross themselves and each other so often; every crossing makes half a dozen faces.
 _MOST_CROSSINGS = 12_000
 
@@ -80,13 +80,9 @@ def stroked(segments: Floats, curved: Bools, starts: Ints, closed: Bools, pen: P
         bent.append(bends)
         rings.append(bool(ring))
     if not rings:
-        return region_of(shapely.disjoint_subset_union_all(np.array(dots, object)))
+        return region_of(united(np.array(dots, object)))
     region = _stroked(drawn, bent, np.array(rings), pen)
-    return (
-        weld([region, region_of(shapely.disjoint_subset_union_all(np.array(dots, object)))])
-        if dots
-        else region
-    )
+    return weld([region, region_of(united(np.array(dots, object)))]) if dots else region
 
 
 def _stroked(drawn: Sequence[Floats], bent: Sequence[Bools], rings: Bools, pen: Pen) -> Region:
@@ -94,7 +90,7 @@ def _stroked(drawn: Sequence[Floats], bent: Sequence[Bools], rings: Bools, pen: 
     half, count = pen.width / 2.0, np.array([len(path) for path in drawn])
     segments, curved = np.concatenate(drawn), np.concatenate(bent)
     _refuse_scrawls(segments, curved, offsets(count), half)
-    lines = _lines(segments, curved, offsets(count))
+    lines, bends = _lines(segments, curved, offsets(count))
     bodies = lines.copy()
     for some, ways, cap in (
         (~rings, lines[~rings], "round" if pen.cap == "round" else "flat"),
@@ -108,8 +104,6 @@ def _stroked(drawn: Sequence[Floats], bent: Sequence[Bools], rings: Bools, pen: 
             join_style={"miter": "mitre", "round": "round", "bevel": "bevel"}[pen.join],
             mitre_limit=max(1.0, pen.limit),
         )
-    if pen.cap != "round":
-        bodies = _with_short_ends(bodies, lines, ~rings, half)
     # Each path there and back: one loop round an open one, two along the sides of a closed one.
     path, place = bezier.expand(2 * count)
     back = place >= count[path]
@@ -128,7 +122,11 @@ def _stroked(drawn: Sequence[Floats], bent: Sequence[Bools], rings: Bools, pen: 
     if sides.loop_count == len(sizes):
         plain, made[0] = _plain(sides, raw, path_of, bodies)
     if not plain.all():
-        made.append(_faces_within(sides.select_polygons(~plain), bodies))
+        crossing = np.zeros(len(rings), bool)
+        crossing[path_of[~plain] if sides.loop_count == len(sizes) else slice(None)] = True
+        bends = bends[np.repeat(crossing, shapely.get_num_coordinates(lines))]
+        cover = swept(lines[crossing], bends, rings[crossing], half, pen.join, pen.cap, pen.limit)
+        made.append(_faces_within(sides.select_polygons(~plain), cover))
     return sound(without_tails(Region.joined(made), raw.segments[raw.inner]))
 
 
@@ -170,14 +168,14 @@ def _plain(around: Region, raw: RawParallel, path: Ints, bodies: np.ndarray) -> 
     return good[path], strokes.select_polygons(nested)
 
 
-def _faces_within(around: Region, bodies: np.ndarray) -> Region:
-    """What lies in any of the bodies of the faces between parallels that cross as they like."""
+def _faces_within(around: Region, cover: np.ndarray) -> Region:
+    """What lies in any polygon of a cover of the faces between parallels that cross as they like."""
     flat = around.flattened(REGION_TOLERANCE)
     _refuse(flat)
     faces = faces_of([flat])
     points = places_in(faces, _SLIVER)
     kept = np.zeros(len(faces), bool)
-    kept[shapely.STRtree(points).query(bodies, predicate="intersects")[1]] = True
+    kept[shapely.STRtree(points).query(cover, predicate="intersects")[1]] = True
     return restore(Edges.of([around], [flat]), [outlined(faces[kept], [flat])], _SPECK)[0]
 
 
@@ -209,30 +207,13 @@ def _refuse(flat: Flat) -> None:
         raise GeometryError(f"Its strokes need more than {MOST_VERTICES:,} points; draw them simpler.")
 
 
-def _lines(segments: Floats, curved: Bools, starts: Ints) -> np.ndarray:
-    """Paths, each from its start to its end, as GEOS lines."""
+def _lines(segments: Floats, curved: Bools, starts: Ints) -> tuple[np.ndarray, Bools]:
+    """Paths from their starts to their ends as GEOS lines, and which of the vertices are within a curve."""
     flat = Region.from_loops(segments, curved, starts, np.arange(len(starts))).flattened(REGION_TOLERANCE)
     xy, ends = flat.closed()
     xy[ends[1:] - 1] = segments[starts[1:] - 1, 3]
-    return np.asarray(shapely.from_ragged_array(shapely.GeometryType.LINESTRING, xy, (ends,)))
-
-
-def _with_short_ends(bodies: np.ndarray, lines: np.ndarray, open_: Bools, half: float) -> np.ndarray:
-    """The bodies of lines (n,) with what GEOS's buffers leave out: the inner side of a flat end that turns a
-    corner shorter before it than half the pen's width.
-    """
-    made = bodies.copy()
-    for k in np.flatnonzero(open_):
-        xy = shapely.get_coordinates(lines[k])
-        for way in (xy, xy[::-1]):
-            step = np.diff(way, axis=0)
-            long = bezier.length(step)
-            near = step[: int(np.searchsorted(np.cumsum(long), half)) + 1]
-            if (bezier.dot(near, near[0]) >= _STRAIGHT * bezier.length(near) * long[0]).all():
-                continue
-            ends = shapely.linestrings(np.stack([way[: len(near)], way[1 : len(near) + 1]], axis=1))
-            made[k] = shapely.union_all([made[k], *shapely.buffer(ends, half, cap_style="flat")])
-    return made
+    within = np.insert((flat.t[:, 0] > 0.0) & (flat.t[:, 0] < 1.0), flat.ring_offsets[1:], False)
+    return np.asarray(shapely.from_ragged_array(shapely.GeometryType.LINESTRING, xy, (ends,))), within
 
 
 def _on_round(lines: np.ndarray) -> np.ndarray:

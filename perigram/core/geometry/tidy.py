@@ -21,6 +21,7 @@ from perigram.core.geometry.parallel import directions
 from perigram.core.geometry.region import FINE, Region
 from perigram.core.geometry.restore import region_of
 from perigram.core.geometry.thin import Thin, gaps, strands
+from perigram.core.geometry.union import united
 
 #: Outlines may be moved by this many mm when nodes are made fewer: less than a cutter's step.
 SMOOTHING = 0.02
@@ -116,7 +117,7 @@ def thin_parts(
     # Only what is round about them is looked at closely, wide enough that its own edges do not matter.
     edge = 3.0 * width + 2.0 * _COVER
     boxes = shapely.bounds(suspects) + np.array([-edge, -edge, edge, edge])
-    region = overlap(region, region_of(shapely.disjoint_subset_union_all(shapely.box(*boxes.T))))
+    region = overlap(region, region_of(united(shapely.box(*boxes.T))))
     body = grow(grow(region, -width / 2.0), width / 2.0 + _COVER)
     over = cut_away(region, body)
     # What is thinner than what offsets are exact to is no part of anything.

@@ -15,6 +15,7 @@ import spyrrow
 
 from perigram.core.formats.page import CutPly
 from perigram.core.geometry.bezier import Floats
+from perigram.core.geometry.union import united
 from perigram.core.recipe.making import LEAST, Sheets
 from perigram.core.sheet.counters import bundled, unbundled
 from perigram.core.sheet.sheet import Item, Placed, placing, sides
@@ -181,7 +182,7 @@ def length_used(layouts: Layouts, items: Sequence[Item], room: Room) -> float:
 def _body(item: Item) -> shapely.Geometry:
     """All of an item that others keep away from, filled."""
     parts = [region.multipolygon for region in (item.work, item.marks, item.border) if not region.is_empty]
-    return shapely.disjoint_subset_union_all(parts)
+    return united(np.array(parts, object))
 
 
 def _ring(item: Item, apart: float) -> Floats:
