@@ -38,7 +38,7 @@ def expected(body: dict[str, Any], letters: Any, art: Any, hairs: float) -> dict
             within = shapely.intersection(picture, target)
             made["l3/shows"] = within if line["shows"] == "within" else picture
         elif line["kind"] == "back" and line["corners"] == "round":
-            source = shapely.union_all([made[ref] for ref in line["of"]])
+            source = shapely.union_all([made[ref] for ref in line["of"]], grid_size=1e-8)
             backing = _grown(_without_hairs(source, hairs), line["distance"])
             made["l4/backing"] = _filled(backing) if line["holes"] == "filled" else backing
     return made
@@ -76,4 +76,4 @@ def _filled(shape: Any) -> Any:
     parts = shapely.get_parts(shape)
     parts = parts[shapely.get_type_id(parts) == 3]
     rings = shapely.get_exterior_ring(parts)
-    return shapely.union_all(shapely.polygons(rings)) if len(rings) else shape
+    return shapely.union_all(shapely.polygons(rings), grid_size=1e-8) if len(rings) else shape

@@ -128,7 +128,7 @@ def judged(trial: Trial, by_reference: bool = False) -> Trial:
     there = _on_the_bench(proof, cut, trial.body["materials"][0]["mirrored"])
     for ply in proof.plies:
         if ply.ply.name in there:
-            drawn = shapely.union_all([_made(proof, ref) for ref in ply.ply.results])
+            drawn = shapely.union_all([_made(proof, ref) for ref in ply.ply.results], grid_size=1e-8)
             changed = shapely.symmetric_difference(there[ply.ply.name], drawn)
             thick = float(shapely.area(shapely.buffer(changed, -_HAIR)))
             if thick > 0.0:

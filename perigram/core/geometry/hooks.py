@@ -13,8 +13,6 @@ from perigram.core.geometry.region import FINE, Region
 _HOOK, _ASIDE = 0.1, 0.2
 #: Handles shorter than this many mm are none.
 _NO_HANDLE = 5e-5
-#: Handles shorter than this share of the longest leg do not tell the way a curve goes.
-STILL = 1e-5
 #: Places where a segment is looked at for turns on the spot, and how often the slowest is narrowed down.
 _LOOKS, _NARROWINGS = np.linspace(0.0, 1.0, 33), 4
 
@@ -31,19 +29,15 @@ def unhooked(region: Region) -> tuple[Floats, Bools, Ints, Ints, Bools]:
         The segments, which are straight, the region's segment each is of, the offsets of loops in them, and
         which start and end (m, 2) in a corner they turn on past, or that they themselves make as they stop.
     """
-    segments, straight = region.segments.copy(), region.straight
-    for control, node in ((1, 0), (2, 3)):
-        # A handle that short says nothing of where the curve goes.
-        short = ~straight & (bezier.farther(segments[:, control] - segments[:, node]) < _NO_HANDLE)
-        segments[short, control] = segments[short, node]
+    segments, straight = _without_short_handles(region.segments.copy(), region.straight), region.straight
     following, loops, owner = region.following, region.loop_offsets, np.arange(len(segments))
     turns = _turns_on_the_spot(segments, straight)
     if np.isfinite(turns).any():
         segments, owner = _cut(segments, np.insert(turns, (0, 2), (0.0, 1.0), axis=1))
         straight, loops = straight[owner], np.searchsorted(owner, loops)
+        segments = _without_short_handles(segments, straight)
         following = np.arange(1, len(segments) + 1)
         following[loops[1:] - 1] = loops[:-1]
-    within = np.flatnonzero(np.diff(owner) == 0)
     legs = np.diff(segments, axis=1)
     size = bezier.length(legs)
     share = size[:, [0, 2]] / np.maximum(size[:, 1:2], 1e-300)
@@ -59,14 +53,23 @@ def unhooked(region: Region) -> tuple[Floats, Bools, Ints, Ints, Bools]:
     starts = np.searchsorted(whole, loops)
     is_first = np.diff(whole, prepend=-1) != 0
     at_ends = np.stack([is_first, np.append(is_first[1:], True)], axis=1)
-    wound = _wound(segments, following) & hooks
-    still = STILL * size.max(axis=1)
-    stopped = within[(size[within, 2] < still[within]) | (size[within + 1, 0] < still[within + 1])]
-    wound[stopped, 1] = wound[stopped + 1, 0] = True
-    wound = wound[whole] & at_ends
+    wound = (_wound(segments, following) & hooks)[whole] & at_ends
     lines = wound.any(axis=1) & (bezier.length(made[:, 3] - made[:, 0]) < FINE)
     made[lines] = bezier.line_controls(made[lines, 0], made[lines, 3])
-    return made, straight[whole] | lines, owner[whole], starts, wound
+    # Where a segment stops within is a corner.
+    on = np.flatnonzero(np.diff(owner) == 0)
+    stops = on[(size[on, 2] == 0.0) | (size[on + 1, 0] == 0.0)]
+    stopped = np.zeros((len(segments), 2), bool)
+    stopped[stops, 1] = stopped[stops + 1, 0] = True
+    return made, straight[whole] | lines, owner[whole], starts, wound | stopped[whole] & at_ends
+
+
+def _without_short_handles(segments: Floats, straight: Bools) -> Floats:
+    """Segments, changed in place, whose shortest handles are none: they say nothing of where a curve goes."""
+    for control, node in ((1, 0), (2, 3)):
+        short = ~straight & (bezier.farther(segments[:, control] - segments[:, node]) < _NO_HANDLE)
+        segments[short, control] = segments[short, node]
+    return segments
 
 
 def _cut(segments: Floats, cuts: Floats) -> tuple[Floats, Ints]:

@@ -12,7 +12,7 @@ import numpy as np
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.fit import fit_stretches, unit
-from perigram.core.geometry.hooks import STILL, unhooked
+from perigram.core.geometry.hooks import unhooked
 from perigram.core.geometry.region import Region
 
 Corners = Literal["round", "mitred"]
@@ -184,7 +184,7 @@ def directions(cubics: Floats, t: Floats) -> Floats:
     """Unit directions (n, 2) of cubics, also at ends whose handle has no length."""
     speed = bezier.derivative(cubics, t)
     size = np.abs(np.diff(cubics, axis=1)).max(axis=(1, 2))
-    still = np.flatnonzero(bezier.farther(speed) < STILL * size)
+    still = np.flatnonzero(bezier.farther(speed) < 1e-5 * size)
     if len(still):
         ahead = np.where(t[still] > 0.5, t[still] - 1e-3, t[still] + 1e-3)
         secant = bezier.evaluate(cubics[still], ahead) - bezier.evaluate(cubics[still], t[still])

@@ -38,6 +38,10 @@ def truly_united(bodies: np.ndarray) -> Any | None:
     """The union of GEOS polygons, vertices where they were; None where its area cannot be right."""
     if len(bodies) == 0:
         return shapely.MultiPolygon()
+    mixed = shapely.get_type_id(bodies) == shapely.GeometryType.GEOMETRYCOLLECTION
+    if mixed.any():
+        bodies = bodies.copy()
+        bodies[mixed] = [shapely.multipolygons(_polygons(one)) for one in bodies[mixed]]
     first, second = shapely.STRtree(bodies).query(bodies, predicate="intersects")
     links = coo_array((np.ones(len(first)), (first, second)), shape=(len(bodies),) * 2)
     _, label = connected_components(links, directed=False)
@@ -48,7 +52,7 @@ def truly_united(bodies: np.ndarray) -> Any | None:
     made = [_by_halves(bodies[group], [places[one] for one in group]) for group in groups]
     if None in made:
         return None
-    joined = shapely.multipolygons(shapely.get_parts(np.array(made, object)))
+    joined = shapely.multipolygons(np.concatenate([_polygons(one) for one in made]))
     return joined if rightly_joined(bodies, joined) else None
 
 
@@ -60,11 +64,19 @@ def _by_halves(bodies: np.ndarray, places: list[np.ndarray]) -> Any | None:
     if one is None or other is None:
         return None
     made = shapely.union(one, other)
+    if shapely.get_type_id(made) == shapely.GeometryType.GEOMETRYCOLLECTION:
+        made = shapely.multipolygons(_polygons(made))
     areas = shapely.area([one, other, made, shapely.intersection(one, other)])
     slack = ROUNDING + ROUNDING_SHARE * areas[2]
     if abs(areas[2] + areas[3] - areas[0] - areas[1]) > slack:
         return None
     return made if shapely.intersects(made, np.concatenate(places)).all() else None
+
+
+def _polygons(geometry: Any) -> np.ndarray:
+    """The polygons of a geometry, without the lines that two which run along each other may leave."""
+    parts = shapely.get_parts(geometry)
+    return np.asarray(parts[shapely.get_type_id(parts) == shapely.GeometryType.POLYGON])
 
 
 def _halves(bodies: np.ndarray) -> tuple[Ints, Ints]:
