@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
@@ -49,6 +50,8 @@ def near_pairs(
     Raises:
         GeometryError: for more than can be looked at.
     """
+    if asked is not None and not asked.any():
+        return np.zeros(0, np.intp), np.zeros(0, np.intp)
     low, high = bezier.boxes(controls)
     boxes = boxes_of(low - apart / 2.0, high + apart / 2.0)
     about = np.ones(len(boxes), bool) if asked is None else asked
@@ -69,6 +72,35 @@ def near_pairs(
             )
     i, j = np.concatenate(found, axis=1)
     return narrowed(controls, following, (i, j), apart, halvings)
+
+
+def pairs_like(
+    controls: Floats,
+    following: Ints,
+    apart: float,
+    keys: NDArray[np.uint64],
+    known: tuple[NDArray[np.uint64], tuple[Ints, Ints]],
+    halvings: int = 0,
+) -> tuple[Ints, Ints]:
+    """As `near_pairs` has it of all segments, sooner where most of the pairs are known from elsewhere.
+
+    Args:
+        keys: (n,) of segments between the ones that lead to them and on from them.
+        known: (m,) such keys of other segments, and the pairs of those that may come so near.
+    """
+    there, (i, j) = known
+    order = np.argsort(there, kind="stable")
+    first, last = (np.searchsorted(there[order], keys, side) for side in ("left", "right"))
+    _, of, times = np.unique(keys, return_inverse=True, return_counts=True)
+    # What is there twice is not known from which it comes.
+    same = (last == first + 1) & (times[of] == 1)
+    now = np.full(len(there), -1)
+    now[order[first[same]]] = np.flatnonzero(same)
+    i, j = now[i], now[j]
+    both = (i >= 0) & (j >= 0)
+    i, j = np.sort([i[both], j[both]], axis=0)
+    more = near_pairs(controls, following, apart, ~same, halvings)
+    return np.concatenate([i, more[0]]), np.concatenate([j, more[1]])
 
 
 def _some(rows: Ints, most: int) -> list[Ints]:

@@ -45,6 +45,9 @@ def without_curls(region: Region) -> Region:
     flat = looked_at.flattened(FINEST)
     suspect = crossing[np.isin(loop_of, crossed)][flat.segment]
     uncurled = {loop: _uncurled(looked_at, flat, k, suspect) for k, loop in enumerate(crossed.tolist())}
+    uncurled = {loop: segments for loop, segments in uncurled.items() if len(segments)}
+    if not uncurled:
+        return region
     loops = [uncurled.get(k, region.segments[own]) for k, own in enumerate(region.loop_slices())]
     straight = [(one == bezier.line_controls(one[:, 0], one[:, 3])).all(axis=(1, 2)) for one in loops]
     sizes = np.cumsum([0, *map(len, loops)])
@@ -66,12 +69,16 @@ def _crossed(flat: Flat) -> Bools:
 
 
 def _uncurled(region: Region, flat: Flat, loop: int, suspect: Bools) -> Floats:
-    """The segments (k, 4, 2) of a loop without its curls; only `suspect` edges (v,) may cross others."""
+    """The segments (k, 4, 2) of a loop without its curls, none where it has none.
+
+    Args:
+        suspect: (v,) the edges that may cross others.
+    """
     begin, end = flat.ring_offsets[loop], flat.ring_offsets[loop + 1]
     own = region.segments[region.loop_slices()[loop]]
     curls = _curls(flat.xy[begin:end], suspect[begin:end])
     if not curls:
-        return own
+        return own[:0]
     first = region.loop_offsets[loop]
 
     def at(place: float) -> tuple[int, float]:

@@ -69,14 +69,18 @@ def finished(region: Region) -> Finished:
     return _freed(drop_slivers(region, APART), _as_written, finely=True)
 
 
-def _as_written(region: Region) -> Region:
-    """On the grid, with no tip too sharp for it, and nowhere crossing itself there."""
-    region = on_grid(region)
+def _as_written(region: Region, of: Region) -> Region:
+    """On the grid, with no tip too sharp for it, and nowhere crossing itself there.
+
+    Args:
+        of: another region, which most of it comes from.
+    """
+    region = on_grid(region).akin(of)
     for _ in range(_TURNS):
         before = region
         for mend in (blunted, without_curls):
             mended = mend(region)
-            region = region if mended is region else drop_slivers(on_grid(mended), APART)
+            region = region if mended is region else drop_slivers(on_grid(mended), APART).akin(region)
         if region is before:
             break
     return region
@@ -89,13 +93,14 @@ def without_hairs(region: Region, apart: float = APART) -> Region:
     """
     if region.rough:
         return region
-    return _freed(drop_slivers(region, apart), lambda one: one, apart).region
+    return _freed(drop_slivers(region, apart), lambda one, of: one.akin(of), apart).region
 
 
 def _freed(
-    region: Region, written: Callable[[Region], Region], apart: float = APART, finely: bool = False
+    region: Region, written: Callable[[Region, Region], Region], apart: float = APART, finely: bool = False
 ) -> Finished:
-    region, mended = written(region), False
+    whole = region = written(region, region)
+    mended = False
     known, sound = np.zeros(0, np.uint64), np.zeros(0, np.uint64)
     aside, holes = list[Region](), list[Region]()
     for tries in range(_ROUNDS):
@@ -104,7 +109,8 @@ def _freed(
         if near is None and mended:
             # Once all seems well what was mended is looked at again: outlines may lead another way. Those
             # that nothing was ever wrong with are as they were, and need not be compared with each other.
-            region, aside, holes = _together(region, aside, holes), [], []
+            whole = region = _together(region, aside, holes).akin(whole)
+            aside, holes = [], []
             keys = _keys(region)
             near = None if region.is_empty else _trouble(region, apart, ~np.isin(keys, sound), finely)
         if near is None:
@@ -117,9 +123,9 @@ def _freed(
         aside.append(rest)
         holes.append(spared)
         patched = _mended(hurt, near, apart, tries < _PATIENT)
-        region, mended = written(drop_slivers(patched, apart)), True
+        region, mended = written(drop_slivers(patched, apart), whole), True
         known = np.delete(keys, near.segments)
-    return Finished(_together(region, aside, holes), mended)
+    return Finished(_together(region, aside, holes).akin(whole), mended)
 
 
 def _together(region: Region, aside: list[Region], holes: list[Region]) -> Region:
@@ -150,8 +156,14 @@ def on_grid(region: Region) -> Region:
     there = (size > 2) | ((size > 0) & bent)
     there &= there[region.polygon_offsets[:-1]][polygon]
     kept = stays & there[loop]
-    whole = (region.span == np.array([0.0, 1.0])).all() and (region.curves[region.curve] == rounded).all()
-    if whole and kept.all() and (straight == region.straight).all():
+    # A line is where its ends are.
+    there_already = (region.segments == rounded).all(axis=2)
+    there_already[straight, 1:3] = True
+    bent = ~straight
+    whole = (region.span[bent] == np.array([0.0, 1.0])).all() and (
+        region.curves[region.curve[bent]] == rounded[bent]
+    ).all()
+    if there_already.all() and whole and kept.all() and (straight == region.straight).all():
         # What was on the grid is the same region, with all that is known of it.
         return region
     rounded, straight = rounded[kept], straight[kept]

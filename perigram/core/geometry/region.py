@@ -9,11 +9,12 @@ from hashlib import blake2b
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.candidates import CLOSE, HALVINGS, MANY_LOOPS, near_pairs
+from perigram.core.geometry.candidates import CLOSE, HALVINGS, MANY_LOOPS, near_pairs, pairs_like
 from perigram.core.geometry.flat import Flat
 from perigram.core.geometry.flatten import closely, flatten
 
@@ -179,6 +180,24 @@ class Region:
     def close_pairs(self) -> tuple[Ints, Ints]:
         """Pairs i <= j of segments that may come nearer than `CLOSE` to each other, or to themselves."""
         return near_pairs(self.segments, self.following, CLOSE, halvings=self.halvings)
+
+    def akin(self, other: Region) -> Region:
+        """The region itself, its close pairs taken from another that most of its segments come from."""
+        if "close_pairs" in other.__dict__ and "close_pairs" not in self.__dict__:
+            known = other._keys, other.close_pairs
+            # Where a cached property keeps its value.
+            self.__dict__["close_pairs"] = pairs_like(
+                self.segments, self.following, CLOSE, self._keys, known, self.halvings
+            )
+        return self
+
+    @cached_property
+    def _keys(self) -> NDArray[np.uint64]:
+        """(n,) a key for every segment between the one before it and the one after it."""
+        own = bezier.row_hash(self.segments.reshape(-1, 8))
+        before = np.empty_like(own)
+        before[self.following] = own
+        return bezier.row_hash(np.stack([before, own, own[self.following]], axis=1).view(np.float64))
 
     @cached_property
     def flat(self) -> Flat:
