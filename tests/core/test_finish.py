@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from dataclasses import replace
 
 import numpy as np
 import pyclipr
@@ -17,7 +18,7 @@ from perigram.core.geometry.arrange import GRID
 from perigram.core.geometry.buffer import buffered, buffered_each
 from perigram.core.geometry.candidates import HALVINGS, PARTS, narrowed, near_pairs, near_parts
 from perigram.core.geometry.curls import without_curls
-from perigram.core.geometry.finish import APART, DECIMALS, fault, finished, without_hairs
+from perigram.core.geometry.finish import APART, DECIMALS, fault, finished, on_grid, without_hairs
 from perigram.core.geometry.holes import put_back, set_aside
 from perigram.core.geometry.measure import area
 from perigram.core.geometry.near import near_segments
@@ -635,3 +636,31 @@ def test_outlines_too_close_to_be_told_apart_are_refused() -> None:
     crowd = Region.from_rings(loops, np.arange(0, 12_001, 4), np.arange(3001))
     with pytest.raises(GeometryError, match="one may touch another more than 4,000,000 times"):
         near_pairs(crowd.segments, crowd.following, 0.0125)
+
+
+def test_close_pairs_of_what_was_changed_are_those_found_anew() -> None:
+    """Letters of which some go, and outlines that meet in a place, led on there another way."""
+
+    def pairs(region: Region) -> set[tuple[int, int]]:
+        return set(zip(*(one.tolist() for one in region.close_pairs), strict=True))
+
+    def alike(region: Region, other: Region) -> bool:
+        assert other.close_pairs
+        return pairs(replace(region).akin(other)) == pairs(replace(region))
+
+    words = on_grid(row("pacifico", "harbour", 30))
+    crowd = Region.joined([words, words.translated(0.004, 0.0)])
+    some = np.arange(crowd.piece_count) % 3 > 0
+    assert alike(Region.joined([crowd.select_polygons(some), words.translated(0.0, 0.006)]), crowd)
+    corners = np.array([(0, 0), (2, 1), (2, -1), (0, 0), (-2, -1), (-2, 1)], float)
+    once, twice = (
+        Region.from_loops(
+            bezier.line_controls(corners, corners[after]), np.zeros(6, bool), starts, np.arange(len(starts))
+        )
+        for after, starts in (
+            ([1, 2, 3, 4, 5, 0], np.array([0, 6])),
+            ([1, 2, 0, 4, 5, 3], np.array([0, 3, 6])),
+        )
+    )
+    assert alike(once, twice)
+    assert alike(twice, once)
