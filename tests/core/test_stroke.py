@@ -147,7 +147,7 @@ def test_strips_and_the_wedges_between_them_weld_without_loss(closed: bool) -> N
 def test_what_is_taken_for_a_part_of_another_is_noticed() -> None:
     """A wedge beside two strips united: where GEOS is wrong of what they share, and only there."""
     wrong = 0
-    for seed in (217, 264, 296):
+    for seed in (14, 15, 67):
         given_ = bits(zigzag(np.random.default_rng(seed), 12.0), True, Pen(8.0, "square", "bevel"))
         parts = [bit for bit in given_ if bit.area > 1e-6]
         for one, other, third in itertools.permutations(parts, 3):
