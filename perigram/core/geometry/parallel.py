@@ -4,26 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Literal
 
 import numpy as np
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.fit import fit_stretches, unit
-from perigram.core.geometry.hooks import unhooked
+from perigram.core.geometry.fit import fit_stretches
 from perigram.core.geometry.region import Region
+from perigram.core.geometry.turning import Parts, directions, normals, parallel_at, parts_of
 
 Corners = Literal["round", "mitred"]
 
 #: Gaps below this many mm at a joint are closed by moving its ends together.
 JOINT = 0.002
-#: Where along a segment its curvature is looked at for places tighter than the distance.
-_PROBES = np.linspace(0.0, 1.0, 13)
-_CLOSE_PROBES = np.linspace(0.0, 1.0, 97)
-#: Between two probes, where a parallel turns back is narrowed down to a billionth of the segment.
-_SECTIONS, _NARROWINGS = np.linspace(0.0, 1.0, 17), 7
 #: Corners that turn by more than this many radians may be tips of either side.
 _BACK, _STRAIGHT_BACK = np.pi - 0.2, np.pi - 1e-9
 #: Places along a part that bends too tightly, between which chords stand for its parallel.
@@ -89,7 +83,7 @@ def raw_parallel(
     deep inside the offset only its ends are left. Led `by_corner`, inner corners are closed by way of the
     corner itself: what lies along sides shorter than the distance is then told apart.
     """
-    parts = _parts(region, distance)
+    parts = parts_of(region, distance)
     parts.buried |= _buried(parts, deep, distance)
     parts.hidden |= parts.buried
     joints = _joints(parts, distance, by_corner)
@@ -118,48 +112,6 @@ def raw_parallel(
     return RawParallel(pieces, curved, loops, inner, quads)
 
 
-@dataclass(eq=False)
-class _Parts:
-    """Segments, cut where their parallel turns back.
-
-    Attributes:
-        cubics: (n, 4, 2) the segment each is a part of.
-        straight: (n,) which are lines.
-        owner: (n,) the number of that segment.
-        low, high: (n,) its parameters from and to.
-        hidden: (n,) whose parallels cannot be on the outline: they bend too tightly, or lie too deep.
-        buried: (n,) those that lie too deep.
-        wound: (n,) which end in a corner that a hook beside it winds round by more than half a turn, or stop
-            to turn.
-        following: (n,) the part after each in its loop.
-        loops: offsets of loops.
-    """
-
-    cubics: Floats
-    straight: Bools
-    owner: Ints
-    low: Floats
-    high: Floats
-    hidden: Bools
-    buried: Bools
-    wound: Bools
-    following: Ints
-    loop_offsets: Ints
-
-    @cached_property
-    def before(self) -> Ints:
-        """The part before each in its loop."""
-        before = np.empty_like(self.following)
-        before[self.following] = np.arange(len(before))
-        return before
-
-    @cached_property
-    def within(self) -> Bools:
-        """Which parts end within their segment."""
-        after = self.following
-        return np.asarray((self.owner[after] == self.owner) & (after > np.arange(len(after))))
-
-
 @dataclass(frozen=True, eq=False)
 class _Joints:
     """Where each part ends: the corner, the directions before and after it, and the turn between."""
@@ -180,106 +132,13 @@ class _Pieces:
     part: Ints
 
 
-def directions(cubics: Floats, t: Floats) -> Floats:
-    """Unit directions (n, 2) of cubics, also at ends whose handle has no length."""
-    speed = bezier.derivative(cubics, t)
-    size = np.abs(np.diff(cubics, axis=1)).max(axis=(1, 2))
-    still = np.flatnonzero(bezier.farther(speed) < 1e-5 * size)
-    if len(still):
-        ahead = np.where(t[still] > 0.5, t[still] - 1e-3, t[still] + 1e-3)
-        secant = bezier.evaluate(cubics[still], ahead) - bezier.evaluate(cubics[still], t[still])
-        speed[still] = secant * np.where(t[still] > 0.5, -1.0, 1.0)[:, None]
-    return unit(speed)
-
-
-def _normals(along: Floats) -> Floats:
-    """Directions turned to the outer side of an outline that runs with positive area."""
-    return np.stack([along[:, 1], -along[:, 0]], axis=1)
-
-
-def _curvature(cubics: Floats, t: Floats) -> Floats:
-    """Signed curvature in 1/mm, positive where the outline turns towards its solid side."""
-    speed, bend = bezier.derivative(cubics, t), bezier.second_derivative(cubics, t)
-    size = np.maximum(bezier.length(speed), 1e-9)
-    return np.asarray(bezier.cross(speed, bend) / size**3)
-
-
-def _parallel(cubics: Floats, t: Floats, distance: float) -> tuple[Floats, Floats]:
-    """Points (n, 2) of the parallels of cubics, and the unit directions of the cubics there."""
-    along = directions(cubics, t)
-    return bezier.evaluate(cubics, t) + distance * _normals(along), along
-
-
-def _parts(region: Region, distance: float) -> _Parts:
-    segments, straight, whole, starts, wound = unhooked(region)
-    n = len(segments)
-    bent = np.flatnonzero(~straight)
-    stretch = _stretch(segments[bent], _PROBES, distance)
-    # Where the parallel slows down much it may turn back between two probes: look closer.
-    close = stretch.min(axis=1, initial=1.0) < 0.5
-    owner, low, high, folding = (
-        np.concatenate(columns)
-        for columns in zip(
-            _turns(bent[~close], stretch[~close], _PROBES),
-            _turns(bent[close], _stretch(segments[bent[close]], _CLOSE_PROBES, distance), _CLOSE_PROBES),
-            strict=True,
-        )
-    )
-    for _ in range(_NARROWINGS if len(owner) else 0):
-        tries = low[:, None] + (high - low)[:, None] * _SECTIONS
-        curvature = _curvature(np.repeat(segments[owner], len(_SECTIONS), axis=0), tries.ravel())
-        same = (1.0 + distance * curvature.reshape(tries.shape) <= 0.0) == folding[:, None]
-        same[:, 0], same[:, -1] = True, False
-        row, flip = np.arange(len(owner)), same.argmin(axis=1)
-        low, high = tries[row, flip - 1], tries[row, flip]
-    owners = np.concatenate([np.arange(n), owner])
-    begins = np.concatenate([np.zeros(n), low])
-    folded = np.zeros(n, bool)
-    folded[bent] = stretch[:, 0] <= 0.0
-    hidden = np.concatenate([folded, ~folding])
-    order = np.lexsort((begins, owners))
-    owners, begins, hidden = owners[order], begins[order], hidden[order]
-    ends = np.append(begins[1:], 1.0)
-    ends[np.append(owners[1:] != owners[:-1], True)] = 1.0
-    counts = np.bincount(owners, minlength=n)
-    loops = np.concatenate([[0], np.cumsum(counts)])[starts]
-    following = np.arange(1, len(owners) + 1)
-    following[loops[1:] - 1] = loops[:-1]
-    return _Parts(
-        segments[owners],
-        straight[owners],
-        whole[owners],
-        begins,
-        ends,
-        hidden,
-        np.zeros(len(hidden), bool),
-        ((ends == 1.0) & wound[owners, 1]) | ((begins == 0.0) & wound[owners, 0])[following],
-        following,
-        loops,
-    )
-
-
-def _stretch(segments: Floats, probes: Floats, distance: float) -> Floats:
-    """Speeds (n, k) of parallels over their sources' at parameters (k,); negative where they turn back."""
-    k = len(probes)
-    curvature = _curvature(np.repeat(segments, k, axis=0), np.tile(probes, len(segments)))
-    return 1.0 + distance * curvature.reshape(-1, k)
-
-
-def _turns(owner: Ints, stretch: Floats, probes: Floats) -> tuple[Ints, Floats, Floats, Bools]:
-    """Where parallels turn back: owner, parameters before and after, whether they run back before."""
-    folds = stretch <= 0.0
-    row, place = np.nonzero(folds[:, 1:] != folds[:, :-1])
-    return owner[row], probes[place], probes[place + 1], folds[row, place]
-
-
-def _buried(parts: _Parts, deep: Deep, distance: float) -> Bools:
+def _buried(parts: Parts, deep: Deep, distance: float) -> Bools:
     """Which parts' parallels lie deep inside the offset all along."""
 
     def at(some: Ints, shares: Floats) -> Bools:
         k = len(shares)
         t = (parts.low[some, None] + (parts.high - parts.low)[some, None] * shares).ravel()
-        points, _ = _parallel(np.repeat(parts.cubics[some], k, axis=0), t, distance)
+        points, _ = parallel_at(np.repeat(parts.cubics[some], k, axis=0), t, distance)
         return deep(points, np.arange(len(points)).reshape(-1, k))
 
     # Most of them do not even half way, and need not be looked at any closer.
@@ -289,7 +148,7 @@ def _buried(parts: _Parts, deep: Deep, distance: float) -> Bools:
     return buried
 
 
-def _joints(parts: _Parts, distance: float, by_corner: bool) -> _Joints:
+def _joints(parts: Parts, distance: float, by_corner: bool) -> _Joints:
     after = parts.following
     leave = directions(parts.cubics, parts.high)
     enter = directions(parts.cubics[after], parts.low[after])
@@ -305,26 +164,26 @@ def _joints(parts: _Parts, distance: float, by_corner: bool) -> _Joints:
     return _Joints(bezier.evaluate(parts.cubics, parts.high), leave, enter, turn)
 
 
-def _sides(parts: _Parts, distance: float, tolerance: float) -> _Pieces:
+def _sides(parts: Parts, distance: float, tolerance: float) -> _Pieces:
     """The parallels of all parts: cubics, lines, and chords where a part is dead."""
     cubics, low, high = parts.cubics, parts.low, parts.high
     live = np.flatnonzero(~parts.straight & ~parts.hidden)
 
     def sample(stretch: Ints, u: Floats) -> tuple[Floats, Floats]:
         who, t = np.repeat(cubics[live[stretch]], u.shape[1], axis=0), u.ravel()
-        points, along = _parallel(who, t, distance)
+        points, along = parallel_at(who, t, distance)
         return points.reshape(*u.shape, 2), along.reshape(*u.shape, 2)
 
     curves, stretch = fit_stretches(sample, low[live], high[live], tolerance)
     flat = np.flatnonzero(parts.straight & ~parts.hidden)
-    ends = [_parallel(cubics[flat], t[flat], distance)[0] for t in (low, high)]
+    ends = [parallel_at(cubics[flat], t[flat], distance)[0] for t in (low, high)]
     lines = bezier.line_controls(*ends)
     gone = np.flatnonzero(parts.buried)
-    ends = [_parallel(cubics[gone], t[gone], distance)[0] for t in (low, high)]
+    ends = [parallel_at(cubics[gone], t[gone], distance)[0] for t in (low, high)]
     leads = bezier.line_controls(*ends)
     tight, k = np.flatnonzero(parts.hidden & ~parts.buried), len(_STEPS)
     t = (low[tight, None] + (high - low)[tight, None] * _STEPS).ravel()
-    points = _parallel(np.repeat(cubics[tight], k, axis=0), t, distance)[0].reshape(-1, k, 2)
+    points = parallel_at(np.repeat(cubics[tight], k, axis=0), t, distance)[0].reshape(-1, k, 2)
     chords = bezier.line_controls(points[:, :-1].reshape(-1, 2), points[:, 1:].reshape(-1, 2))
     part = np.concatenate([live[stretch], flat, gone, np.repeat(tight, k - 1)])
     place = np.arange(len(part))
@@ -334,11 +193,11 @@ def _sides(parts: _Parts, distance: float, tolerance: float) -> _Pieces:
 
 def _tips(joints: _Joints, distance: float, at: Ints) -> Floats:
     """Where (k, 2) the parallels of two lines that meet at a joint cross, gone on as far as it takes."""
-    first = joints.corner[at] + distance * _normals(joints.leave[at])
+    first = joints.corner[at] + distance * normals(joints.leave[at])
     return np.asarray(first + (distance * np.tan(joints.turn[at] / 2.0))[:, None] * joints.leave[at])
 
 
-def _meeting(parts: _Parts, joints: _Joints, distance: float) -> Bools:
+def _meeting(parts: Parts, joints: _Joints, distance: float) -> Bools:
     """Which joints are inner corners of two lines that are long enough for their parallels to cross there."""
     lines = parts.straight & ~parts.hidden
     length = np.where(lines, bezier.length(parts.cubics[:, 3] - parts.cubics[:, 0]), 0.0)
@@ -350,7 +209,7 @@ def _meeting(parts: _Parts, joints: _Joints, distance: float) -> Bools:
 
 
 def _bridges(
-    parts: _Parts,
+    parts: Parts,
     joints: _Joints,
     meeting: Bools,
     distance: float,
@@ -367,7 +226,7 @@ def _bridges(
     corner, leave, turn = joints.corner, joints.leave, joints.turn
     sharp = np.abs(turn * distance) >= JOINT
     outer = sharp & (turn * distance > 0.0)
-    start, end = corner + distance * _normals(leave), corner + distance * _normals(joints.enter)
+    start, end = corner + distance * normals(leave), corner + distance * normals(joints.enter)
     mitred = np.zeros_like(outer)
     if mitres is not None:
         mitred = outer & (style == MITRED) & (np.cos(turn / 2.0) * mitres.limit >= 1.0)

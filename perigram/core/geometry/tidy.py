@@ -17,10 +17,10 @@ from perigram.core.geometry.fit import fit_cubics, unit
 from perigram.core.geometry.measure import area, bounds, off_outline
 from perigram.core.geometry.offset import grow
 from perigram.core.geometry.overlay import cut_away, overlap, weld
-from perigram.core.geometry.parallel import directions
 from perigram.core.geometry.region import FINE, Region
 from perigram.core.geometry.restore import region_of
 from perigram.core.geometry.thin import Thin, gaps, strands
+from perigram.core.geometry.turning import directions
 from perigram.core.geometry.union import united
 
 #: Outlines may be moved by this many mm when nodes are made fewer: less than a cutter's step.

@@ -13,8 +13,8 @@ import numpy as np
 
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Floats, Ints
-from perigram.core.geometry.parallel import directions
 from perigram.core.geometry.region import Region
+from perigram.core.geometry.turning import directions
 
 #: Sides that part by less than this many degrees make a sharp tip.
 _SHARP = 20.0
