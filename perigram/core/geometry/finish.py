@@ -159,9 +159,9 @@ def on_grid(region: Region) -> Region:
     # A line is where its ends are.
     there_already = (region.segments == rounded).all(axis=2)
     there_already[straight, 1:3] = True
-    bent = ~straight
-    whole = (region.span[bent] == np.array([0.0, 1.0])).all() and (
-        region.curves[region.curve[bent]] == rounded[bent]
+    curves = ~straight
+    whole = (region.span[curves] == np.array([0.0, 1.0])).all() and (
+        region.curves[region.curve[curves]] == rounded[curves]
     ).all()
     if there_already.all() and whole and kept.all() and (straight == region.straight).all():
         # What was on the grid is the same region, with all that is known of it.

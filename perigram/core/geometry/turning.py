@@ -34,7 +34,7 @@ class Parts:
         wound: (n,) which end in a corner that a hook beside it winds round by more than half a turn, or stop
             to turn.
         following: (n,) the part after each in its loop.
-        loops: offsets of loops.
+        loop_offsets: offsets of loops.
     """
 
     cubics: Floats
