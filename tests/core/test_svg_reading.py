@@ -266,7 +266,7 @@ LIGHT = {
 @pytest.mark.parametrize("colour", LIGHT)
 def test_colours_look_as_light_as_they_are(colour: str) -> None:
     (part,) = read_svg(f'<svg {NS}><rect width="9" height="9" fill="{colour}"/></svg>').parts
-    assert part.shade == pytest.approx(LIGHT[colour], abs=0.003)
+    assert part.paint.shade == pytest.approx(LIGHT[colour], abs=0.003)
 
 
 @pytest.mark.parametrize(

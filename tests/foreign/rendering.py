@@ -27,6 +27,14 @@ def rendered(source: str, size: tuple[float, float]) -> np.ndarray:
     return image[:tall, :wide, 3] > 127
 
 
+def lightness(source: str, places: list[tuple[float, float]]) -> list[float]:
+    """How light a drawing looks on paper, from 0 to 1, at shares of its width and height, by resvg."""
+    png = resvg_py.svg_to_bytes(svg_string=source, background="white", skip_system_fonts=True, dpi=96.0)
+    image = np.asarray(Image.open(BytesIO(bytes(png))).convert("L"))
+    tall, wide = image.shape
+    return [float(image[int(y * tall), int(x * wide)]) / 255.0 for x, y in places]
+
+
 def cut(data: str, size: tuple[float, float]) -> np.ndarray:
     """Which pixels path data in mm encloses by the even-odd rule."""
     wide, tall = _pixels(size)

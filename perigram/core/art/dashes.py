@@ -80,7 +80,9 @@ def dashed(outlines: Outlines, pattern: Floats, offset: float, most: int = MOST_
             raise PictureError(f"The dashed lines of this drawing have more than {MOST_DASHES:,} dashes.")
         marks = np.concatenate([[0.0], np.cumsum(np.tile(pattern, count))]) - offset % whole
         low, high = np.maximum(marks[:-1:2], 0.0), np.minimum(marks[1::2], ends[-1])
-        low, high = low[high >= low], high[high >= low]
+        # A dash that ends where the path begins is not seen, unless all of it is no longer than that.
+        seen = (high > low) | ((high == low) & (marks[1::2] == marks[:-1:2]))
+        low, high = low[seen], high[seen]
         # A dash of no length is a dot where caps are round or square; it lies on one segment.
         dot = high == low
         enter = np.searchsorted(ends, low, side="right")

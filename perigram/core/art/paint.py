@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 
 from perigram.core.art.outlines import Outlines, mapped_each
-from perigram.core.art.painted import LIGHT, Area, Painted
+from perigram.core.art.painted import Area, Paint, Painted
 from perigram.core.errors import GeometryError, PictureError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
@@ -30,14 +30,16 @@ _WITHIN, _SMALLER = 0.9 * LIMIT, 50.0
 _MOST_STROKED = 300_000
 
 Box = tuple[Floats, Floats]
+#: Which shape something is of, what it covers and what it is painted with.
+Layer = tuple[int, Region, Paint]
 
 
-def covered(painted: Sequence[Painted]) -> tuple[list[tuple[int, Region, float]], Floats]:
+def covered(painted: Sequence[Painted]) -> tuple[list[Layer], Floats]:
     """What each painted shape covers, from bottom to top.
 
     Returns:
-        Of each layer the shape it is of, its region and how light it is; and the (2, 3) map from where they
-        were made, at a size at which strokes and clips are exact, to mm.
+        Of each layer the shape it is of, its region and its paint; and the (2, 3) map from where they were
+        made, at a size at which strokes and clips are exact, to mm.
 
     Raises:
         GeometryError: for places out of reach, or too many points.
@@ -60,19 +62,19 @@ def covered(painted: Sequence[Painted]) -> tuple[list[tuple[int, Region, float]]
     around = [boxes[k] for k in there] + [box for area in clips.values() for box in _boxes(area)]
     onto, back = _working_units(boxes, frames, around)
     laid = _laid([painted[k] for k in there], onto)
-    layers = [(there[k], region, shade) for k, region, shade in laid]
+    layers = [(there[k], region, paint) for k, region, paint in laid]
     clipped = _Clips(onto).within(
         [region for _, region, _ in layers], [painted[k].clips for k, _, _ in layers]
     )
     return [
-        (k, region, shade)
-        for (k, _, shade), region in zip(layers, clipped, strict=True)
+        (k, region, paint)
+        for (k, _, paint), region in zip(layers, clipped, strict=True)
         if not region.is_empty
     ], back
 
 
-def _laid(painted: Sequence[Painted], onto: Floats) -> list[tuple[int, Region, float]]:
-    """Fills and strokes of shapes, each with which shape it is of and how light, not clipped yet."""
+def _laid(painted: Sequence[Painted], onto: Floats) -> list[Layer]:
+    """Fills and strokes of shapes, not clipped yet."""
     matrices = [onto @ np.vstack([one.matrix, [0.0, 0.0, 1.0]]) for one in painted]
     filled = [k for k, one in enumerate(painted) if one.fill is not None]
     outlines = mapped_each([painted[k].outlines for k in filled], [matrices[k] for k in filled])
@@ -83,18 +85,19 @@ def _laid(painted: Sequence[Painted], onto: Floats) -> list[tuple[int, Region, f
     areas = _strokes([painted[k] for k in stroked], [matrices[k] for k in stroked])
     strokes = dict(zip(stroked, areas, strict=True))
     return [
-        (k, region, shade)
+        (k, region, paint)
         for k, one in enumerate(painted)
-        for region, shade in _layers(one, fills.get(k), strokes.get(k))
+        for region, paint in _layers(one, fills.get(k), strokes.get(k))
     ]
 
 
-def _layers(one: Painted, fill: Region | None, stroke: Region | None) -> list[tuple[Region, float]]:
+def _layers(one: Painted, fill: Region | None, stroke: Region | None) -> list[tuple[Region, Paint]]:
     """A shape's fill and its stroke on top; one where they look alike."""
-    if fill is not None and stroke is not None and abs((one.fill or 0.0) - (one.stroke or 0.0)) < 0.005:
-        return [(weld([fill, stroke]), one.fill or 0.0)]
     layers = [(fill, one.fill), (stroke, one.stroke)]
-    return [(region, shade) for region, shade in layers if region is not None and shade is not None]
+    seen = [(region, paint) for region, paint in layers if region is not None and paint is not None]
+    if len(seen) == 2 and abs(seen[0][1].shade - seen[1][1].shade) < 0.005:
+        return [(weld([region for region, _ in seen]), seen[0][1])]
+    return seen
 
 
 def _working_units(
@@ -275,7 +278,7 @@ class _Clips:
         """What a mask lets through: light shapes on each other, without what dark ones cover."""
         layers = _laid(painted, self._onto)
         regions = self.within([region for _, region, _ in layers], [painted[k].clips for k, _, _ in layers])
-        lights = [shade >= LIGHT for _, _, shade in layers]
+        lights = [paint.lets_through for _, _, paint in layers]
         through = Region.empty()
         for light, run in groupby(zip(lights, regions, strict=True), itemgetter(0)):
             alike = weld([region for _, region in run])
@@ -301,9 +304,7 @@ def _holds(clip: Region, boxes: Floats) -> Bools:
     return np.asarray(held)
 
 
-def shape_pieces(
-    layers: Sequence[tuple[int, Region, float]], back: Floats, speck: float
-) -> Iterator[tuple[int, Region, float]]:
+def shape_pieces(layers: Sequence[Layer], back: Floats, speck: float) -> Iterator[Layer]:
     """The pieces of layers one by one in mm, but for those of less than `speck` mm^2 where they were made."""
     regions = [region for _, region, _ in layers]
     if not regions:

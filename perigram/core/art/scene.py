@@ -15,15 +15,16 @@ import numpy as np
 from perigram.core.art.dashes import MOST_DASHES, dashed, dashes_of, pen_of
 from perigram.core.art.frames import fitted, moved, origin, scale, times, under, view_box
 from perigram.core.art.outlines import SHAPES, drawn
-from perigram.core.art.painted import DARK, LIGHT, Area, Painted, box_area, in_white
+from perigram.core.art.painted import Area, Paint, Painted, box_area, in_white, unveiled
 from perigram.core.art.styles import INITIAL, SILHOUETTE, Style, Styles, local
 from perigram.core.art.units import Room
-from perigram.core.art.values import colour_of, shade_of, share
+from perigram.core.art.values import colour_of, light_of, share
 from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.measure import extents
 
 _HREF = ("href", "{http://www.w3.org/1999/xlink}href")
 _FRAME = ("x", "y", "width", "height")
+_MOVING = {"animate", "animateMotion", "animateTransform", "set"}
 _CONTAINERS = {"svg", "g", "a", "switch", "use", "symbol"}
 
 
@@ -78,6 +79,8 @@ class Scene:
             clips = (box_area(np.eye(2, 3), 0.0, 0.0, wide, tall),)
         if style["display"] == "none":
             return
+        if any(local(element) in _MOVING for element in root.iter()):
+            self._note("moving")
         self._room = Room(view[2], view[3], em) if view else Room(*size, em)
         around = _Around(matrix, style, share(style["opacity"]), self._room, clips)
         yield from self._children(root, around)
@@ -189,28 +192,31 @@ class Scene:
         if len(broken.segments):
             yield replace(whole, outlines=broken, fill=None)
 
-    def _paint(self, text: str, style: Style, opacity: float) -> float | None:
-        """How light a paint looks on white paper; None for what is not seen."""
+    def _paint(self, text: str, style: Style, opacity: float) -> Paint | None:
+        """What `fill` or `stroke` paint with; None for what is not seen."""
+        paint = self._painted_with(text, style, opacity)
+        return paint if paint is not None and paint.is_seen else None
+
+    def _painted_with(self, text: str, style: Style, opacity: float) -> Paint | None:
         if text.startswith("url("):
             target, _, rest = text[4:].partition(")")
             server = self._by_id.get(target.strip(" '\"#"))
             if server is None:
-                return self._paint(rest.strip() or "none", style, opacity)
+                return self._painted_with(rest.strip() or "none", style, opacity)
             if local(server) == "pattern":
                 self._note("pattern")
-                return 0.5 if opacity > 0.0 else None
-            shades = self._stops(server)
-            if not shades:
+                return Paint(0.5, opacity, opacity)
+            stops = self._stops(server)
+            if not stops:
                 return None
             self._gradients += 1
-            if min(alpha for _, alpha in shades) < 0.1 and opacity > 0.0:
-                self._note("fading")
-            light, alpha = np.mean(shades, axis=0).tolist()
-            return 1.0 - alpha * opacity * (1.0 - light) if alpha * opacity > 0.0 else None
+            light, alpha = np.mean(stops, axis=0).tolist()
+            return Paint(light, alpha * opacity, min(least for _, least in stops) * opacity)
         colour = colour_of(text, style["color"])
-        if colour is None or colour[3] * opacity == 0.0:
+        if colour is None:
             return None
-        return shade_of(colour, opacity)
+        alpha = colour[3] * opacity
+        return Paint(light_of(colour), alpha, alpha)
 
     def _stops(self, gradient: Element, depth: int = 0) -> list[tuple[float, float]]:
         """How light and how opaque the stops of a gradient are, its own or those it refers to."""
@@ -222,7 +228,7 @@ class Scene:
         for stop in stops:
             style = self._where_it_stands(stop)
             colour = colour_of(style["stop-color"], style["color"]) or (0.0, 0.0, 0.0, 1.0)
-            found.append((shade_of((*colour[:3], 1.0)), colour[3] * share(style["stop-opacity"])))
+            found.append((light_of(colour), colour[3] * share(style["stop-opacity"])))
         return found
 
     def _used(self, element: Element, around: _Around) -> Iterator[Painted]:
@@ -324,8 +330,10 @@ class Scene:
         self._path.pop()
         if inside.style["mask-type"] == "alpha":
             painted = [in_white(one) for one in painted]
-        shades = [shade for one in painted for shade in (one.fill, one.stroke) if shade is not None]
-        if self.notes != before or self._gradients > soft or any(DARK < shade < LIGHT for shade in shades):
+        painted = [unveiled(one) for one in painted]
+        paints = [paint for one in painted for paint in (one.fill, one.stroke) if paint is not None]
+        grey = any(paint.lets_through is None for paint in paints)
+        if self.notes != before or self._gradients > soft or grey:
             return None
         return Area((), painted)
 

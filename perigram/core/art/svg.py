@@ -18,12 +18,13 @@ import shapely
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import DefusedXMLParser
 
-from perigram.core.art.one_colour import ALIKE, as_one_colour
-from perigram.core.art.paint import covered, shape_pieces
-from perigram.core.art.painted import Painted
+from perigram.core.art.one_colour import ALIKE, as_one_colour, shows_through
+from perigram.core.art.paint import Layer, covered, shape_pieces
+from perigram.core.art.painted import Paint, Painted
 from perigram.core.art.scene import Scene
 from perigram.core.art.styles import local
 from perigram.core.errors import GeometryError, PictureError
+from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
 
@@ -50,8 +51,10 @@ _SAYS = {
     "clip-path": "A clip other than a clip path is not applied. Use a clip path in the drawing.",
     "filter": "Effects like blur and shadow left out: only outlines are cut.",
     "pattern": "A pattern is cut as a solid: expand it to shapes first to cut what it shows.",
+    "moving": "What moves in this drawing stands still: it is cut as it is before it moves.",
     "marker": "Arrow heads and other markers left out: expand them to shapes first.",
-    "fading": "Colour that fades out is cut as a solid: leave those parts out if they should not show.",
+    "faint": "Colour that fades out or is seen through is cut as a solid: leave those parts out if they "
+    "should not show.",
     "outside": "Shapes from another file left out: put them into the drawing itself.",
     "missing": "A shape the drawing refers to is not in it.",
 }
@@ -61,11 +64,11 @@ Light = Literal["cut", "kept"]
 
 @dataclass(frozen=True, eq=False)
 class Part:
-    """One closed shape of a picture, holes included, and how light it looks, from 0 for black to 1."""
+    """One closed shape of a picture, holes included, and what it is painted with."""
 
     name: str
     region: Region
-    shade: float = 0.0
+    paint: Paint
 
 
 @dataclass(frozen=True, eq=False)
@@ -93,14 +96,14 @@ class Drawing:
         # Every part is one piece.
         together = Region.joined([part.region for part in parts])
         pieces = together.translated(-x, -y).scaled(self.scale, self.scale).pieces()
-        large = [(piece, part.shade) for piece, part in zip(pieces, parts, strict=True)]
+        large = [(piece, part.paint) for piece, part in zip(pieces, parts, strict=True)]
         made = weld([region for region, _ in large]) if light == "kept" else as_one_colour(large)
         return made.scaled(1.0 / self.scale, 1.0 / self.scale).translated(x, y)
 
     @property
     def has_light_parts(self) -> bool:
         """Whether any two parts differ so much in lightness that it counts what lies on what."""
-        shades = [part.shade for part in self.parts]
+        shades = [part.paint.shade for part in self.parts]
         return max(shades, default=0.0) - min(shades, default=0.0) >= ALIKE
 
 
@@ -119,7 +122,10 @@ def read_svg(source: str) -> Drawing:
     root = _checked_tree(source)
     scene = Scene(root)
     try:
-        parts, scale, middle = _parts(_few_enough(scene.painted()))
+        painted = _few_enough(scene.painted())
+        layers, back = covered(painted)
+        parts = _parts(painted, layers, back)
+        faint = shows_through([(region, paint) for _, region, paint in layers])
     except GeometryError as error:
         raise PictureError(f"A shape in this drawing cannot be cut. {error}") from error
     except PictureError:
@@ -132,7 +138,8 @@ def read_svg(source: str) -> Drawing:
             "This drawing is broken: a shape in it could not be read. Open it in a drawing program "
             "and save it as plain SVG."
         ) from error
-    notes = [text for key, text in _SAYS.items() if key in scene.notes]
+    said = {*scene.notes, *(["faint"] if faint else [])}
+    notes = [text for key, text in _SAYS.items() if key in said]
     bare = scene.notes.get("unpainted", 0)
     remarks = (
         [f"{bare} shape{'s' * (bare > 1)} without paint left out: nothing of them is seen."] if bare else []
@@ -142,7 +149,7 @@ def read_svg(source: str) -> Drawing:
             "This drawing has no closed shapes, so there is nothing to cut. "
             + (" ".join([*notes, *remarks]) or "Draw filled or stroked shapes and save it again.")
         )
-    return Drawing(parts, notes, remarks, scale, middle)
+    return Drawing(parts, notes, remarks, 1.0 / float(back[0, 0]), (float(back[0, 2]), float(back[1, 2])))
 
 
 def _few_enough(painted: Iterable[Painted]) -> list[Painted]:
@@ -226,14 +233,13 @@ def _expanded_size(root: Element) -> int:
     return size(root)
 
 
-def _parts(painted: Sequence[Painted]) -> tuple[list[Part], float, tuple[float, float]]:
-    """Pieces of painted shapes, bottom to top, in mm; how much larger they were read, and their middle."""
-    layers, back = covered(painted)
+def _parts(painted: Sequence[Painted], layers: Sequence[Layer], back: Floats) -> list[Part]:
+    """Pieces of painted shapes, bottom to top, in mm."""
     parts: list[Part] = []
-    for shape, piece, shade in shape_pieces(layers, back, _SPECK):
+    for shape, piece, paint in shape_pieces(layers, back, _SPECK):
         name = painted[shape].name
-        parts.append(Part(name if name not in _PLAIN else f"{name} {len(parts) + 1}", piece, shade))
-    return parts, 1.0 / float(back[0, 0]), (float(back[0, 2]), float(back[1, 2]))
+        parts.append(Part(name if name not in _PLAIN else f"{name} {len(parts) + 1}", piece, paint))
+    return parts
 
 
 _PLAIN = {"path", "rect", "circle", "ellipse", "polygon", "polyline", "line"}

@@ -131,8 +131,7 @@ def _grey(space: str, lightness: float) -> float:
     return 12.92 * bright if bright <= 0.0031308 else 1.055 * bright ** (1.0 / 2.4) - 0.055
 
 
-def shade_of(colour: tuple[float, float, float, float], opacity: float = 1.0) -> float:
-    """How light a colour looks on white paper, from 0 for black to 1: luma of ITU-R BT.601 over white."""
-    red, green, blue, alpha = colour
-    luma = 0.299 * red + 0.587 * green + 0.114 * blue
-    return 1.0 - alpha * opacity * (1.0 - luma)
+def light_of(colour: tuple[float, float, float, float]) -> float:
+    """How light a colour is, from 0 for black to 1: luma of ITU-R BT.601."""
+    red, green, blue, _ = colour
+    return 0.299 * red + 0.587 * green + 0.114 * blue
