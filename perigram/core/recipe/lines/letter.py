@@ -14,6 +14,7 @@ from perigram.core.errors import GeometryError
 from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import Region
+from perigram.core.geometry.regularise import sound
 from perigram.core.lettering.fonts import GLYPH_CAP_HEIGHT, Font
 from perigram.core.lettering.letters import Letter as Shaped
 from perigram.core.lettering.letters import Own, letters_of
@@ -34,6 +35,8 @@ from perigram.core.recipe.parts import Made, Part
 from perigram.core.recipe.placing import matched, placing
 from perigram.core.recipe.values import Gap, Line, OwnLetter, Place, Row, length, limits, slot
 
+#: Letters set so many times larger than glyphs are read are looked at once more.
+_LARGE = 3.0
 #: An OpenType feature switched on ("dlig") or off ("-liga").
 Switch = Annotated[str, Field(pattern=r"^-?[A-Za-z0-9]{4}$")]
 AxisTag = Annotated[str, Field(pattern=r"^[ -~]{4}$")]
@@ -124,7 +127,10 @@ def run(line: Letter, tools: Tools) -> Outcome:
 
     def make() -> tuple[_Block, Region]:
         block = _fitted(line, words, wide, tall, tools)
-        return block, weld([body for row in block.bodies() for body in row])
+        region = weld([body for row in block.bodies() for body in row])
+        # Outlines of a glyph that touch as it was drawn may cross by what shows at this size.
+        large = any(row.scale > _LARGE for row in block.rows)
+        return block, sound(region) if large else region
 
     block, region = tools.memo(key, make)
     stretch = np.array([[1.0, 0.0, 0.0], [0.0, 1.0, 0.0]])
