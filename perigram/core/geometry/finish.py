@@ -30,7 +30,7 @@ from perigram.core.geometry.folds import filled, unfolded
 from perigram.core.geometry.holes import occupied, put_back, set_aside
 from perigram.core.geometry.near import APART, TOUCHING, Near, loops_of, near_segments, too_near
 from perigram.core.geometry.region import FINE, TOLERANCE, Region
-from perigram.core.geometry.restore import offsets, region_of, restore
+from perigram.core.geometry.restore import enclosing, redrawn, region_of, restore
 from perigram.core.geometry.tips import blunted
 from perigram.core.geometry.union import united
 
@@ -144,18 +144,12 @@ def on_grid(region: Region) -> Region:
         return region
     rounded = np.round(region.segments, DECIMALS) + 0.0
     loop, _ = bezier.expand(np.diff(region.loop_offsets))
-    polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
     # A closed curve that is a loop of its own ends where it starts.
     single = (np.diff(region.loop_offsets) == 1)[loop]
     stays = (rounded[:, 0] != rounded[:, 3]).any(axis=1) | single
-    size = np.bincount(loop[stays], minlength=region.loop_count)
     # So small a curve is its chord: rounded, its handles say nothing of it but could make it cross another.
     size_of = bezier.length(np.diff(rounded, axis=1)).sum(axis=1)
     straight = region.straight | (((size_of < _CHORD) | _doubles_back(rounded)) & ~single)
-    bent = np.bincount(loop[stays & ~straight], minlength=region.loop_count) > 0
-    there = (size > 2) | ((size > 0) & bent)
-    there &= there[region.polygon_offsets[:-1]][polygon]
-    kept = stays & there[loop]
     # A line is where its ends are.
     there_already = (region.segments == rounded).all(axis=2)
     there_already[straight, 1:3] = True
@@ -163,13 +157,12 @@ def on_grid(region: Region) -> Region:
     whole = (region.span[curves] == np.array([0.0, 1.0])).all() and (
         region.curves[region.curve[curves]] == rounded[curves]
     ).all()
-    if there_already.all() and whole and kept.all() and (straight == region.straight).all():
+    alike = stays & (straight == region.straight)
+    if there_already.all() and whole and alike.all() and enclosing(region, curves, loop).all():
         # What was on the grid is the same region, with all that is known of it.
         return region
-    rounded, straight = rounded[kept], straight[kept]
     rounded[straight] = bezier.line_controls(rounded[straight, 0], rounded[straight, 3])
-    per_polygon = np.bincount(polygon[there], minlength=region.piece_count)
-    return Region.from_loops(rounded, ~straight, offsets(size[there]), offsets(per_polygon[per_polygon > 0]))
+    return redrawn(region, rounded[stays], ~straight[stays], loop[stays])
 
 
 def _doubles_back(cubics: Floats) -> Bools:

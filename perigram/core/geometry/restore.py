@@ -212,6 +212,33 @@ def region_of(geometry: shapely.Geometry, rough: bool = False) -> Region:
     return Region.from_rings(xy, rings, polygons, rough)
 
 
+def redrawn(region: Region, segments: Floats, curved: Bools, loop: Ints) -> Region:
+    """A region with its loops drawn by other segments; those that enclose nothing any more are left out.
+
+    Args:
+        segments, curved, loop: (n, 4, 2) in order, whether each is a curve, and which loop of the region it
+            is of.
+    """
+    there = enclosing(region, curved, loop)
+    polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
+    per_polygon = np.bincount(polygon[there], minlength=region.piece_count)
+    size, kept = np.bincount(loop, minlength=region.loop_count), there[loop]
+    return Region.from_loops(
+        segments[kept], curved[kept], offsets(size[there]), offsets(per_polygon[per_polygon > 0])
+    )
+
+
+def enclosing(region: Region, curved: Bools, loop: Ints) -> Bools:
+    """Which loops (m,) of a region still enclose something, once drawn by other segments, and so do those
+    round them.
+    """
+    size = np.bincount(loop, minlength=region.loop_count)
+    bent = np.bincount(loop[curved], minlength=region.loop_count) > 0
+    there = (size > 2) | ((size > 0) & bent)
+    polygon, _ = bezier.expand(np.diff(region.polygon_offsets))
+    return there & there[region.polygon_offsets[:-1]][polygon]
+
+
 def offsets(sizes: Ints) -> Ints:
     return np.concatenate([[0], np.cumsum(sizes)]).astype(np.intp)
 

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field, FiniteFloat
 
 from perigram.core.art.svg import Drawing, Light
+from perigram.core.geometry.simplify import WITHIN, simplified
 from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools
 from perigram.core.recipe.parts import Made, Part
 from perigram.core.recipe.placing import matched, placing, sizing
@@ -33,9 +35,8 @@ def run(line: Art, tools: Tools) -> Outcome:
         return Outcome({}, [Note("stop", "No picture chosen yet. Choose one, or drop an SVG on the proof.")])
     drawing = tools.sources.drawing(line.picture)
     dropped = frozenset(line.dropped)
-    region = tools.memo(
-        ("art", line.picture, dropped, line.light), lambda: drawing.region(dropped, line.light)
-    )
+    key = ("art", line.picture, dropped, line.light)
+    drawn = tools.memo(key, lambda: drawing.region(dropped, line.light))
     notes = [Note("look", text) for text in drawing.notes] + [Note("holds", text) for text in drawing.remarks]
     if line.light == "cut" and drawing.has_light_parts:
         text = "Lighter shapes of the picture are cut out of the darker ones they lie on"
@@ -47,10 +48,20 @@ def run(line: Art, tools: Tools) -> Outcome:
     wide, tall = matched(line.place, tools)
     if not (wide or tall):
         wide, tall = (line.size, None) if line.by == "wide" else (None, line.size)
-    made = Made(region, lambda: _parts(drawing, dropped)).moved(
-        sizing(region, wide, tall, line.stretch / 100.0)
+    sized = sizing(drawn, wide, tall, line.stretch / 100.0)
+    made = Made(drawn, lambda: _parts(drawing, dropped)).moved(sized)
+    region = tools.memo((*key, sized.tobytes()), lambda: simplified(made.region))
+    if region.node_count < made.region.node_count:
+        notes.append(Note("holds", _says_simplified(made.region.node_count, region.node_count)))
+    made = replace(made, region=region)
+    return Outcome({"art": made.moved(placing(region, line.place, tools))}, notes)
+
+
+def _says_simplified(drawn: int, kept: int) -> str:
+    return (
+        f"Of the picture's {drawn:,} nodes {kept:,} are cut: the others lie too close together to show at "
+        f"this size, within {WITHIN:g} mm of the outlines"
     )
-    return Outcome({"art": made.moved(placing(made.region, line.place, tools))}, notes)
 
 
 def _parts(drawing: Drawing, dropped: frozenset[int]) -> list[Part]:
