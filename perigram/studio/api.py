@@ -14,6 +14,7 @@ from django.shortcuts import get_object_or_404
 from ninja import File, Query, Status, UploadedFile
 from ninja.security import django_auth
 
+from perigram.core.art.encoding import svg_text
 from perigram.core.art.svg import MOST_BYTES
 from perigram.core.formats.bundle import Format, cut_files, zipped
 from perigram.core.formats.page import plain_name
@@ -210,12 +211,7 @@ def bring_in_picture(request: HttpRequest, file: File[UploadedFile]) -> Any:
             f"{file.name} is {(file.size or 0) / 1e6:.1f} MB; drawings up to "
             f"{MOST_BYTES / 1e6:.0f} MB can be read. Save it with fewer nodes, or without embedded pictures.",
         )
-    try:
-        svg = file.read().decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        raise problems.Problem(
-            422, "Not a drawing", f"{file.name} is not an SVG drawing. SVG files work here."
-        ) from error
+    svg = svg_text(file.read(), MOST_BYTES)
     return _picture(request, services.store_picture(request.user, name, svg))
 
 

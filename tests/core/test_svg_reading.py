@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import gzip
+
 import numpy as np
 import pytest
 import shapely
 import svgelements
 
+from perigram.core.art.encoding import svg_text
 from perigram.core.art.svg import read_svg
 from perigram.core.errors import PictureError
 from perigram.core.geometry.measure import area, bounds
@@ -267,6 +270,34 @@ LIGHT = {
 def test_colours_look_as_light_as_they_are(colour: str) -> None:
     (part,) = read_svg(f'<svg {NS}><rect width="9" height="9" fill="{colour}"/></svg>').parts
     assert part.paint.shade == pytest.approx(LIGHT[colour], abs=0.003)
+
+
+_MARK = "\u00e9\u2013"
+ENCODED = {
+    "utf-8": '<?xml version="1.0"?>',
+    "utf-8-sig": "",
+    "utf-16": '<?xml version="1.0" encoding="UTF-16"?>',
+    "cp1252": "<?xml version='1.0' encoding='windows-1252' standalone='no' ?>",
+}
+
+
+@pytest.mark.parametrize("codec", ENCODED)
+@pytest.mark.parametrize("packed", [False, True])
+def test_files_are_read_in_the_encoding_they_say(codec: str, packed: bool) -> None:
+    """XML 1.0, appendix F; compressed by Python's gzip."""
+    source = f'{ENCODED[codec]}<svg {NS}><path id="{_MARK}" d="M0 0h9v9z"/></svg>'
+    data = source.encode(codec)
+    text = svg_text(gzip.compress(data) if packed else data, 10_000)
+    assert [part.name for part in read_svg(text).parts] == [_MARK]
+
+
+def test_what_is_no_text_is_refused_and_no_more_is_unpacked_than_may_be() -> None:
+    for data in (b"\x89PNG\r\n\x1a\n\xff\xfe", gzip.compress(b"<svg/>")[:12] + b"damaged"):
+        with pytest.raises(PictureError):
+            svg_text(data, 10_000)
+    assert len(svg_text(gzip.compress(b" " * 50_000_000), 10_000)) == 10_001
+    # Names of codecs that are no encodings of text are not looked up.
+    assert svg_text(b"<?xml version='1.0' encoding='unicode_escape'?>\\x41", 99).endswith("\\x41")
 
 
 @pytest.mark.parametrize(

@@ -58,6 +58,11 @@ CRAFTED = {
         'd="M20 70h60" stroke-dashoffset="70"/><path d="M20 40h60v20z" stroke-dashoffset="50"/><path '
         'd="M50 20h0.01" stroke-dasharray="4" stroke-dashoffset="4"/></g>'
     ),
+    "broken paths": (
+        '<path d="M10 10h30v30#h-60z"/><path d="M60 10h25v30a25,25 0 6 0 10 40z"/>'
+        '<path d="M10 60h20v20h-20q5 5"/>'
+        '<path d="M50 60h30l0 20 -10 10 -9z"/><path d="M85 60l9 9-9 9" stroke="#000" stroke-width="4"/>'
+    ),
     "dashoff": (
         '<circle cx="50" cy="50" r="30" fill="none" stroke="red" stroke-width="5" stroke-dasharray="12 5'
         ' 3" stroke-dashoffset="7"/>'
@@ -410,6 +415,7 @@ NOTES = {
         '<rect width="9" height="9" fill="url(#g)"/>',
         "fades out",
     ),
+    "broken": ('<path d="M0 0h9v9l3"/>', "A path is broken off"),
     "moving": ('<rect width="9" height="9"><animate attributeName="x" to="5"/></rect>', "stands still"),
     "seen through": ('<rect width="9" height="9" opacity="0.3"/>', "is seen through"),
 }

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from bisect import bisect_left
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from xml.etree.ElementTree import Element
@@ -19,7 +20,9 @@ from perigram.core.geometry.bezier import Bools, Floats, Ints
 #: Arcs are drawn by cubics of at most this angle; off by 6e-8 of the radius (Goldapp 1991).
 _ARC = np.pi / 8.0
 _CIRCLE, _ = bezier.unit_arcs(np.zeros(1), np.full(1, 2.0 * np.pi), _ARC)
-_PATH_DATA = re.compile(r"[\s,MmZzLlHhVvCcSsQqTtAa0-9eE+\-.]*\Z")
+_PATH_DATA = re.compile(r"[\s,MmZzLlHhVvCcSsQqTtAa0-9eE+\-.]*")
+#: Where a command of path data begins; an e is of a number.
+_COMMAND = re.compile(r"(?=[A-DF-Za-df-z])")
 
 Point = tuple[float, float]
 
@@ -68,9 +71,17 @@ def mapped_each(outlines: Sequence[Outlines], matrices: Sequence[Floats]) -> lis
 
 
 class OutlinePen:
-    """Collects strokes in the manner of fontTools' pens."""
+    """Collects strokes in the manner of fontTools' pens.
+
+    Attributes:
+        broken: whether what it was to draw could only be read in part.
+    """
 
     def __init__(self) -> None:
+        self.broken = False
+        self.clear()
+
+    def clear(self) -> None:
         self._segments: list[tuple[Point, Point, Point, Point]] = []
         self._curved: list[bool] = []
         self._starts: list[int] = [0]
@@ -150,6 +161,11 @@ class OutlinePen:
     def endPath(self) -> None:  # noqa: N802
         self._end(False)
 
+    def end_open(self) -> None:
+        """Ends a path that was broken off."""
+        if len(self._segments) > self._starts[-1]:
+            self._end(False)
+
     def outlines(self) -> Outlines:
         segments = np.array(self._segments, float).reshape(-1, 4, 2)
         return Outlines(
@@ -175,8 +191,11 @@ class OutlinePen:
         self._closed.append(closed)
 
 
-def drawn(element: Element, room: Room) -> Outlines | None:
+def drawn(element: Element, room: Room, note: Callable[[str], None]) -> Outlines | None:
     """The outlines of a shape or path in its own units; None where it draws nothing.
+
+    Args:
+        note: told "broken" of a path that could only be read in part.
 
     Raises:
         PictureError: for broken numbers, naming the attribute.
@@ -193,6 +212,8 @@ def drawn(element: Element, room: Room) -> Outlines | None:
 
     _DRAW[local(element)](element, pen, value, (room.wide, room.tall, room.across))
     made = pen.outlines()
+    if pen.broken:
+        note("broken")
     if len(made.segments) and not np.isfinite(made.segments).all():
         raise PictureError("A shape in this drawing cannot be cut. A coordinate is not a number.")
     return made if len(made.segments) else None
@@ -203,19 +224,45 @@ _Size = tuple[float, float, float]
 
 
 def _path(element: Element, pen: OutlinePen, _: _Value, __: _Size) -> None:
-    data = element.get("d", "")
-    if not _PATH_DATA.match(data):
-        bad = next(word for word in data.split() if not _PATH_DATA.match(word))
-        raise PictureError(f"A path in this drawing has a broken number: “{bad[:24]}”.")
-    if data.strip() in ("", "none"):
+    data = element.get("d", "").strip()
+    if data in ("", "none") or (_PATH_DATA.fullmatch(data) and _parsed(data, pen)):
         return
+    pen.broken = True
+    if _partly_parsed(data, pen):
+        return
+    if not _PATH_DATA.fullmatch(data):
+        bad = next(word for word in data.split() if not _PATH_DATA.fullmatch(word))
+        raise PictureError(f"A path in this drawing has a broken number: “{bad[:24]}”.")
+    raise PictureError(
+        f"A path in this drawing is broken off or has a wrong command: “{data[:24]}…”. "
+        "Open it in a drawing program and save it as plain SVG."
+    )
+
+
+def _parsed(data: str, pen: OutlinePen) -> bool:
+    """Draws path data; whether there was nothing wrong with it."""
     try:
         parse_path(data, pen)
-    except (ValueError, IndexError) as error:
-        raise PictureError(
-            f"A path in this drawing is broken off or has a wrong command: “{data.strip()[:24]}…”. "
-            "Open it in a drawing program and save it as plain SVG."
-        ) from error
+    except (ValueError, IndexError):
+        return False
+    return True
+
+
+def _partly_parsed(data: str, pen: OutlinePen) -> bool:
+    """Draws path data up to its first error (SVG 2, section 9.5.4), and tells if that is more than a line."""
+    readable = _PATH_DATA.match(data)
+    commands = _COMMAND.split(readable[0] if readable else "")
+    # The first command that is wrong may be half right: what it draws before the error is drawn.
+    right = bisect_left(
+        range(len(commands)), 1, key=lambda k: not _parsed("".join(commands[: k + 1]), OutlinePen())
+    )
+    for count in (right + 1, right):
+        pen.clear()
+        _parsed("".join(commands[:count]), pen)
+        pen.end_open()
+        if len(pen.outlines().segments) > 1:
+            return True
+    return False
 
 
 def _polygon(element: Element, pen: OutlinePen, _: _Value, __: _Size, close: bool = True) -> None:

@@ -160,7 +160,7 @@ class Scene:
         width = around.room.either(style["stroke-width"], 1.0)
         if width <= 0.0:
             stroke = None
-        outlines = drawn(element, around.room)
+        outlines = drawn(element, around.room, self._note)
         if outlines is None:
             return
         if any(style[f"marker-{where}"] != "none" for where in ("start", "mid", "end")):

@@ -56,6 +56,7 @@ _SAYS = {
     "faint": "Colour that fades out or is seen through is cut as a solid: leave those parts out if they "
     "should not show.",
     "outside": "Shapes from another file left out: put them into the drawing itself.",
+    "broken": "A path is broken off: it is cut as far as it can be read.",
     "missing": "A shape the drawing refers to is not in it.",
 }
 

@@ -48,7 +48,7 @@ export function PictureValue({ design, line, value, slot, onChange }: SlotProps)
       <input
         ref={file}
         type="file"
-        accept=".svg,image/svg+xml"
+        accept=".svg,.svgz,image/svg+xml"
         aria-label="SVG file"
         className="hidden"
         onChange={(event) => {
