@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gzip
 import json
 from datetime import timedelta
 from io import BytesIO
@@ -188,6 +189,9 @@ def test_pictures_are_kept_once_and_apart_from_designs(
     upload = SimpleUploadedFile("kite.svg", b"<svg xmlns='http://www.w3.org/2000/svg'><circle r='9'/></svg>")
     picture = client.post("/api/pictures", {"file": upload}).json()
     assert (picture["name"], len(picture["parts"])) == ("kite", 1)
+    packed = gzip.compress(b"<svg xmlns='http://www.w3.org/2000/svg'><circle r='9'/></svg>")
+    again = client.post("/api/pictures", {"file": SimpleUploadedFile("kite.svgz", packed)}).json()
+    assert (again["name"], again["id"]) == ("kite", picture["id"])
     bad = client.post(
         "/api/pictures", {"file": SimpleUploadedFile("x.svg", b"<svg xmlns='http://www.w3.org/2000/svg'/>")}
     )
