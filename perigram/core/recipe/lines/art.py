@@ -59,8 +59,8 @@ def run(line: Art, tools: Tools) -> Outcome:
 
 def _says_simplified(drawn: int, kept: int) -> str:
     return (
-        f"Of the picture's {drawn:,} nodes {kept:,} are cut: the others lie too close together to show at "
-        f"this size, within {WITHIN:g} mm of the outlines"
+        f"{kept:,} of the picture's {drawn:,} nodes stay: the others lie too close together to show at this "
+        f"size (outlines keep within {WITHIN:g} mm)"
     )
 
 
