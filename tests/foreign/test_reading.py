@@ -352,6 +352,9 @@ ONE_COLOUR = {
         '<rect width="60" height="60" fill="#b00"/>'
         '<rect x="20" y="20" width="20" height="20" fill="#fe0"/>', 3200),
     "all white is cut whole": ('<rect width="60" height="60" fill="#fff"/>', 3600),
+    "grey on black under a veil of white": (
+        '<rect width="60" height="60"/><rect width="60" height="60" fill="#fff" opacity=".1"/>'
+        '<rect width="20" height="20" fill="#4d4d4d"/>', 3200),
     "a white stroke parts what it runs over": (
         '<rect width="60" height="60"/>'
         '<path d="M30 -10V70" stroke="#fff" stroke-width="4" fill="none"/>', 3360),
@@ -395,6 +398,11 @@ NOTES = {
     "grey mask": (
         '<mask id="m"><rect width="9" height="9" fill="#777"/></mask>'
         '<rect width="9" height="9" mask="url(#m)"/>',
+        "A mask is not applied",
+    ),
+    "half veiled mask": (
+        '<mask id="m"><rect width="9" height="9" fill="#fff"/><rect width="5" height="9" opacity="0.5"/>'
+        '</mask><rect width="9" height="9" mask="url(#m)"/>',
         "A mask is not applied",
     ),
     "fading mask": (
