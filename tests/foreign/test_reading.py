@@ -58,6 +58,7 @@ CRAFTED = {
         'd="M20 70h60" stroke-dashoffset="70"/><path d="M20 40h60v20z" stroke-dashoffset="50"/><path '
         'd="M50 20h0.01" stroke-dasharray="4" stroke-dashoffset="4"/></g>'
     ),
+    "a dot alone": '<path d="M50 50h.01" stroke="#000" stroke-width="20" stroke-linecap="round"/>',
     "broken paths": (
         '<path d="M10 10h30v30#h-60z"/><path d="M60 10h25v30a25,25 0 6 0 10 40z"/>'
         '<path d="M10 60h20v20h-20q5 5"/>'

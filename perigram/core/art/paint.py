@@ -26,6 +26,8 @@ MM_PER_PX = 25.4 / 96.0
 _ACROSS = 1000.0
 #: What reaches far beyond what is seen lies within so many mm there; all may be made so many times smaller.
 _WITHIN, _SMALLER = 0.9 * LIMIT, 50.0
+#: Paths shorter than this share of half their pen's width are dots.
+_DOT = 0.1
 #: The strokes of a drawing may need so many chords; what people draw and share needs a quarter of it at most.
 _MOST_STROKED = 300_000
 
@@ -60,7 +62,8 @@ def covered(painted: Sequence[Painted]) -> tuple[list[Layer], Floats]:
     there = [k for k in range(len(painted)) if seen[k]]
     clips = {id(area): area for k in there for area in painted[k].clips}
     around = [boxes[k] for k in there] + [box for area in clips.values() for box in _boxes(area)]
-    onto, back = _working_units(boxes, frames, around)
+    looks = [_looked_at(one, box) for one, box in zip(painted, boxes, strict=True)]
+    onto, back = _working_units(looks, frames, around)
     laid = _laid([painted[k] for k in there], onto)
     layers = [(there[k], region, paint) for k, region, paint in laid]
     clipped = _Clips(onto).within(
@@ -129,6 +132,14 @@ def _working_units(
         np.array([[by, 0.0, -by * middle[0]], [0.0, by, -by * middle[1]]]),
         np.array([[home, 0.0, MM_PER_PX * middle[0]], [0.0, home, MM_PER_PX * middle[1]]]),
     )
+
+
+def _looked_at(one: Painted, box: Box) -> Box:
+    """The box in px that tells how large a shape is: of a dot, whose path has next to no size, its pen's."""
+    if one.stroke is None:
+        return box
+    half = one.pen.width / 2.0 * float(np.hypot(*one.matrix[:, :2]).max())
+    return box if float((box[1] - box[0]).max()) > _DOT * half else (box[0] - half, box[1] + half)
 
 
 def _reach(one: Painted) -> float:
