@@ -24,6 +24,9 @@ _PATH_DATA = re.compile(r"[\s,MmZzLlHhVvCcSsQqTtAa0-9eE+\-.]*")
 #: Where a command of path data begins; an e is of a number.
 _COMMAND = re.compile(r"(?=[A-DF-Za-df-z])")
 
+#: Of a path of more commands than this it is not looked for where an arc is wrong: that would take seconds.
+_MOST_TRIED = 5_000
+
 Point = tuple[float, float]
 
 
@@ -251,18 +254,25 @@ def _parsed(data: str, pen: OutlinePen) -> bool:
 def _partly_parsed(data: str, pen: OutlinePen) -> bool:
     """Draws path data up to its first error (SVG 2, section 9.5.4), and tells if that is more than a line."""
     readable = _PATH_DATA.match(data)
-    commands = _COMMAND.split(readable[0] if readable else "")
-    # The first command that is wrong may be half right: what it draws before the error is drawn.
+    text = readable[0] if readable else ""
+    if _drew(text, pen):
+        return True
+    # Arcs are looked at before anything is drawn: where one is wrong, what comes before it is looked for.
+    commands = _COMMAND.split(text)
+    if len(commands) > _MOST_TRIED:
+        return False
     right = bisect_left(
         range(len(commands)), 1, key=lambda k: not _parsed("".join(commands[: k + 1]), OutlinePen())
     )
-    for count in (right + 1, right):
-        pen.clear()
-        _parsed("".join(commands[:count]), pen)
-        pen.end_open()
-        if len(pen.outlines().segments) > 1:
-            return True
-    return False
+    return _drew("".join(commands[:right]), pen)
+
+
+def _drew(data: str, pen: OutlinePen) -> bool:
+    """Draws path data up to where it is wrong, and tells if that is more than a line."""
+    pen.clear()
+    _parsed(data, pen)
+    pen.end_open()
+    return len(pen.outlines().segments) > 1
 
 
 def _polygon(element: Element, pen: OutlinePen, _: _Value, __: _Size, close: bool = True) -> None:
