@@ -291,6 +291,13 @@ def test_files_are_read_in_the_encoding_they_say(codec: str, packed: bool) -> No
     assert [part.name for part in read_svg(text).parts] == [_MARK]
 
 
+@pytest.mark.parametrize("name", ["utf-16", "us-ascii", "iso-8859-1", "x-user-defined"])
+def test_what_is_utf_8_is_read_whatever_it_says(name: str) -> None:
+    """Programs write the name of the encoding a text was in before it was saved."""
+    source = f'<?xml version="1.0" encoding="{name}"?><svg {NS}><path id="{_MARK}" d="M0 0h9v9z"/></svg>'
+    assert [part.name for part in read_svg(svg_text(source.encode(), 10_000)).parts] == [_MARK]
+
+
 def test_what_is_no_text_is_refused_and_no_more_is_unpacked_than_may_be() -> None:
     for data in (b"\x89PNG\r\n\x1a\n\xff\xfe", gzip.compress(b"<svg/>")[:12] + b"damaged"):
         with pytest.raises(PictureError):
