@@ -11,7 +11,7 @@ import pytest
 from django.contrib.auth import get_user_model
 from django.contrib.sessions.models import Session
 from django.utils import timezone
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import APIResponse, Page, Route, expect
 
 from perigram.studio.accounts import invite
 from perigram.studio.models import Revision, StoredDesign
@@ -98,6 +98,33 @@ def test_signed_out_at_work_and_back_on_the_bench(bench: Bench) -> None:
     page.get_by_role("button", name="Take it up").click()
     bench.settled()
     assert stored_name(stored) == "Typed before the reload"
+
+
+def test_a_refusal_that_comes_late_does_not_sign_out_again(bench: Bench) -> None:
+    page, stored = bench.page, open_demo(bench)
+    page.wait_for_load_state("networkidle")
+    refused: list[tuple[Route, APIResponse]] = []
+
+    def saves(route: Route) -> None:
+        if route.request.method != "PUT" or refused:
+            route.continue_()
+        else:
+            refused.append((route, route.fetch()))
+
+    page.route(SAVES, saves)
+    Session.objects.all().delete()
+    with page.expect_request(SAVES):
+        name_field(page).fill("Refused before, told after")
+    asked = page.get_by_role("dialog", name="You are signed out")
+    asked.get_by_label("Password").fill("salt-and-reed-7")
+    asked.get_by_role("button", name="Sign in").click()
+    page.wait_for_timeout(500)
+    [(route, answer)] = refused
+    assert answer.status == 401
+    route.fulfill(response=answer)
+    expect(asked).to_have_count(0)
+    bench.settled()
+    assert stored_name(stored) == "Refused before, told after"
 
 
 def test_after_an_outage_the_proof_comes_by_itself(bench: Bench) -> None:

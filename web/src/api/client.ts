@@ -1,6 +1,7 @@
 import createClient, { type Middleware } from "openapi-fetch";
 import { useDoor } from "./door";
 import type { components, paths } from "./schema";
+import { send } from "./send";
 
 type Schemas = components["schemas"];
 export type Design = Schemas["Design"];
@@ -75,11 +76,6 @@ export class Problem extends Error {
   }
 }
 
-function cookie(name: string): string {
-  const found = document.cookie.split("; ").find((part) => part.startsWith(`${name}=`));
-  return found ? decodeURIComponent(found.slice(name.length + 1)) : "";
-}
-
 async function problemOf(response: Response): Promise<Problem> {
   try {
     const body = (await response.json()) as Record<string, unknown>;
@@ -95,11 +91,7 @@ async function refusalOf(response: Response): Promise<Problem> {
   return problemOf(response);
 }
 
-const withCsrfAndProblems: Middleware = {
-  onRequest({ request }) {
-    if (request.method !== "GET") request.headers.set("X-CSRFToken", cookie("csrftoken"));
-    return request;
-  },
+const withProblems: Middleware = {
   async onResponse({ response }) {
     if (!response.ok) throw await refusalOf(response);
   },
@@ -108,8 +100,8 @@ const withCsrfAndProblems: Middleware = {
   },
 };
 
-export const api = createClient<paths>({ baseUrl: "/" });
-api.use(withCsrfAndProblems);
+export const api = createClient<paths>({ baseUrl: "/", fetch: send });
+api.use(withProblems);
 
 /**
  * The answer's data; the middleware has thrown already where there is none. Its type is named at the
@@ -122,7 +114,7 @@ export async function data<T>(call: Promise<{ data?: unknown }>): Promise<T> {
 async function sendFile<T>(address: string, file: File): Promise<T> {
   const form = new FormData();
   form.append("file", file);
-  const response = await fetch(address, { method: "POST", body: form, headers: { "X-CSRFToken": cookie("csrftoken") } });
+  const response = await send(new Request(address, { method: "POST", body: form }));
   if (!response.ok) throw await refusalOf(response);
   return (await response.json()) as T;
 }
@@ -133,14 +125,14 @@ export const sendFont = (file: File) => sendFile<Font>("/api/fonts", file);
 /** Cut files of one revision of a design; refused where another is stored by now. */
 export async function fetchCutFiles(design: string, revision: number, formats: string[]): Promise<Blob> {
   const query = new URLSearchParams([["revision", String(revision)], ...formats.map((format) => ["format", format])]);
-  const response = await fetch(`/api/designs/${design}/cut-files?${query}`);
+  const response = await send(new Request(`/api/designs/${design}/cut-files?${query}`));
   if (!response.ok) throw await refusalOf(response);
   return response.blob();
 }
 
 /** What is made of one revision of a design: its sheets as the shop's cutter reads them, or its press plan. */
 export async function fetchMade(design: string, what: "sheet-files" | "press-plan.pdf", revision: number): Promise<Blob> {
-  const response = await fetch(`/api/designs/${design}/${what}?revision=${revision}`);
+  const response = await send(new Request(`/api/designs/${design}/${what}?revision=${revision}`));
   if (!response.ok) throw await refusalOf(response);
   return response.blob();
 }

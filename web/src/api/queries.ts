@@ -24,6 +24,7 @@ import {
   type ShelfEntry,
 } from "./client";
 import { useDoor } from "./door";
+import { sendAlone } from "./send";
 
 export function useSession() {
   return useQuery({ queryKey: ["session"], queryFn: () => data<Session>(api.GET("/api/session")) });
@@ -34,8 +35,8 @@ export function useSignIn() {
   return useMutation({
     mutationFn: (who: { user: string; password: string } | "demo") =>
       who === "demo"
-        ? data<Session>(api.POST("/api/session/demo"))
-        : data<Session>(api.POST("/api/session", { body: who })),
+        ? data<Session>(api.POST("/api/session/demo", { fetch: sendAlone }))
+        : data<Session>(api.POST("/api/session", { body: who, fetch: sendAlone })),
     onSuccess: (session) => {
       client.setQueryData(["session"], session);
       useDoor.getState().setOut(false);
@@ -48,7 +49,7 @@ export function useMakeAccount(leave: () => void) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: (account: { user: string; password: string; invitation: string }) =>
-      data<Session>(api.POST("/api/account", { body: account })),
+      data<Session>(api.POST("/api/account", { body: account, fetch: sendAlone })),
     onSuccess: (session) => {
       leave();
       client.setQueryData(["session"], session);
