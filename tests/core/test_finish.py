@@ -118,6 +118,21 @@ def test_what_lies_just_so_far_apart_is_left_whatever_rounding_does(degrees: flo
     assert area(done.region) == pytest.approx(5 * 200 * 59.99, rel=1e-6)
 
 
+@pytest.mark.parametrize("radius", [0.4, 1.7, 6.0, 23.0, 140.0])
+@pytest.mark.parametrize(("gap", "pieces"), [(0.0094, 1), (0.01, 2), (0.0104, 2)])
+def test_round_slots_are_welded_all_along_or_left_all_along(radius: float, gap: float, pieces: int) -> None:
+    """Chords of its two sides come nearer or less near than they do: it was welded here and there."""
+    plate = box(-200, -200, 400, 400)
+    # The same curve in other parts, so that chords of the two never run along each other.
+    whole = disc(0, 0, radius).segments
+    ends = np.array([[0.0, 0.37], [0.37, 1.0]] * len(whole)).T
+    parts = bezier.subcurve(np.repeat(whole, 2, axis=0), *ends)
+    cut = Region.from_loops(parts, np.ones(len(parts), bool), np.array([0, len(parts)]), np.array([0, 1]))
+    done = finished(together(cut_away(plate, disc(0, 0, radius + gap)), cut))
+    assert done.mended is (pieces == 1)
+    assert (done.region.piece_count, done.region.loop_count) == (pieces, 2 * pieces - 1)
+
+
 @pytest.mark.parametrize(("gap", "cut"), [(0.0049, False), (0.0051, True)])
 def test_the_gate_lets_nothing_through_that_is_nearer_than_half_of_what_is_mended(
     gap: float, cut: bool

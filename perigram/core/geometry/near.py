@@ -19,6 +19,8 @@ APART = 0.01
 _CORNER = 30.0
 #: Chords that distances between outlines are measured on are off by this share of what is looked for.
 _CHORDS = 0.2
+#: Chords of which it is in doubt are cut into so many, each off by the square of that less.
+_CLOSELY = 8
 #: Nearer than this many mm is in one place.
 TOUCHING = 1e-6
 
@@ -60,16 +62,16 @@ def too_near(
         slack: by how many mm less than `apart` is `apart` still.
     """
     looked_for = apart if looked_for is None else looked_for
-    corner = _CORNER * looked_for
-    reach = apart + _CHORDS * looked_for
-    pairs = near_segments(region, reach, asked)
+    corner, off = _CORNER * looked_for, _CHORDS * looked_for
+    pairs = near_segments(region, apart + off, asked)
     region, pairs, own = _loops_alone(region, pairs)
     if len(pairs[0]) == 0:
         return None
-    flat = region.flattened(_CHORDS * looked_for)
+    flat = region.flattened(off)
     a, b = flat.xy, flat.end
-    edges = _edges_between(flat, region, pairs, apart)
-    boxes = boxes_of(np.minimum(a, b)[edges] - apart / 2.0, np.maximum(a, b)[edges] + apart / 2.0)
+    reach = apart + 2.0 * off
+    edges = _edges_between(flat, region, pairs, reach)
+    boxes = boxes_of(np.minimum(a, b)[edges] - reach / 2.0, np.maximum(a, b)[edges] + reach / 2.0)
     i, j = edges[shapely.STRtree(boxes).query(boxes)]
     about = np.ones(len(a), bool) if asked is None else asked[own.segment[flat.segment]]
     real = (i < j) & (about[i] | about[j]) & (flat.following[i] != j) & (flat.following[j] != i)
@@ -78,7 +80,11 @@ def too_near(
         return None
     ends = [at.take(k, axis=0) for k in (i, j) for at in (a, b)]
     t, u, gap = nearest(*ends)
+    straight = region.straight[flat.segment]
     close = gap < apart - slack
+    # By chords alone, outlines that run along each other that far apart are told from nearer ones at random.
+    doubt = np.flatnonzero((np.abs(gap - apart + slack) < 2.0 * off) & ~(straight[i] & straight[j]))
+    close[doubt] = _curves_apart(region, flat, i[doubt], j[doubt]) < apart - slack
     i, j, t, u, gap = i[close], j[close], t[close], u[close], gap[close]
     on_i = near_part(a[i], b[i], t, a[j], b[j], gap, looked_for)
     on_j = near_part(a[j], b[j], u, a[i], b[i], gap, looked_for)
@@ -137,6 +143,18 @@ def near_segments(region: Region, apart: float, asked: Bools | None = None) -> t
         about = asked[i] | asked[j]
         i, j = i[about], j[about]
     return narrowed(region.segments, region.following, (i, j), apart, region.halvings)
+
+
+def _curves_apart(region: Region, flat: Flat, i: Ints, j: Ints) -> Floats:
+    """How near (n,) the curves of edges come to each other, in mm, as far as the edges go."""
+    share = np.linspace(0.0, 1.0, _CLOSELY + 1)
+    lines = []
+    for edge in (i, j):
+        t = flat.t[edge, :1] + np.diff(flat.t[edge], axis=1) * share
+        curve = np.repeat(region.curve[flat.segment[edge]], len(share))
+        at = bezier.evaluate_of(region.curves, curve, t.ravel())
+        lines.append(shapely.linestrings(at.reshape(-1, len(share), 2)))
+    return np.asarray(shapely.distance(*lines))
 
 
 def _edges_between(flat: Flat, region: Region, pairs: tuple[Ints, Ints], apart: float) -> Ints:
