@@ -63,6 +63,25 @@ def test_a_slit_is_closed_and_a_wide_cut_is_not() -> None:
     assert close_slits(closed, 0.04) == (closed, [])
 
 
+@settings(max_examples=25)
+@given(st.floats(8.0, 80.0), st.floats(0.1, 0.25), st.floats(0.0, 90.0), st.floats(0.05, 0.2))
+def test_tips_end_in_one_arc_and_bays_too(radius: float, moved: float, turned: float, width: float) -> None:
+    """Cut off along the very edges of what goes, hairs were left of them, and of each hair a dozen nodes."""
+    other = disc(moved * radius, 0, radius).rotated(17.0, 0.0, 0.0)
+    crescent = cut_away(disc(0, 0, radius), other).rotated(turned, 1.0, 2.0)
+    plate = cut_away(box(-400, -400, 800, 800), crescent)
+    for figure, (rest, removed) in (
+        (crescent, drop_strands(crescent, width)),
+        (plate, close_slits(plate, width)),
+    ):
+        assert len(removed) == 2
+        assert rest.node_count <= figure.node_count + 4 * len(removed)
+        assert rest.loop_count == figure.loop_count
+        assert_keeps_its_promises(rest)
+        changed = shapely.symmetric_difference(fine(figure), fine(rest))
+        assert changed.area == pytest.approx(sum(one.area for one in removed), abs=0.01)
+
+
 @pytest.mark.parametrize("font", EVERY[::2])
 def test_traced_letters_come_back_with_few_nodes_near_where_they_were(font: str) -> None:
     words = row(font, "Rg&8", 80)

@@ -14,7 +14,7 @@ from perigram.core.geometry.buffer import buffered_each
 from perigram.core.geometry.clean import Removed, as_box, narrow_pieces
 from perigram.core.geometry.finish import without_hairs
 from perigram.core.geometry.fit import fit_cubics, unit
-from perigram.core.geometry.measure import area, bounds, off_outline
+from perigram.core.geometry.measure import bounds, off_outline, piece_areas
 from perigram.core.geometry.offset import grow
 from perigram.core.geometry.overlay import cut_away, overlap, weld
 from perigram.core.geometry.region import FINE, Region
@@ -27,6 +27,9 @@ from perigram.core.geometry.union import united
 SMOOTHING = 0.02
 #: What is opened again grows this many mm more, so that it covers what was never thin.
 _COVER = 0.02
+#: What is cut off reaches so many mm beyond the outline: farther than chords lie off it, and nowhere that a
+#: blade could cut apart.
+_BEYOND = 0.006
 #: Parts nowhere as wide as this many mm are rounding.
 _HAIR = 0.012
 _ROUNDS = 6
@@ -51,14 +54,13 @@ def drop_strands(region: Region, width: float) -> tuple[Region, list[Removed]]:
     tool: Region | None = None
     # What only just was wide enough may not be once its neighbour is gone; then it goes as well.
     for _ in range(1 if region.rough else _ROUNDS):
-        parts = thin_parts(region, width, strands(region, width), tool)
+        tool, parts = thin_parts(region, width, strands(region, width), tool)
         if not parts:
             break
-        tool = weld([part for part, _ in parts])
         cut = _touched(region, tool)
         done.append(region.select_polygons(~cut))
         region = without_hairs(cut_away(region.select_polygons(cut), tool))
-        removed += [one for _, one in parts]
+        removed += parts
     return Region.joined([*done, region]), _listed(removed)
 
 
@@ -77,11 +79,11 @@ def close_slits(region: Region, width: float) -> tuple[Region, list[Removed]]:
     x0, y0, x1, y1 = bounds(region) or (0.0, 0.0, 0.0, 0.0)
     edge = 4.0 * width + 1.0
     around = cut_away(_frame(x0 - edge, y0 - edge, x1 + edge, y1 + edge), region)
-    parts = thin_parts(around, width, gaps(region, width))
+    filling, parts = thin_parts(around, width, gaps(region, width))
     if not parts:
         return region, []
-    closed = without_hairs(weld([region, *(part for part, _ in parts)]))
-    return closed, _listed([Removed("slit", r.place, r.area) for _, r in parts])
+    closed = without_hairs(weld([region, filling]))
+    return closed, _listed([Removed("slit", one.place, one.area) for one in parts])
 
 
 def _frame(x0: float, y0: float, x1: float, y1: float) -> Region:
@@ -95,25 +97,27 @@ def _listed(removed: list[Removed]) -> list[Removed]:
 
 def thin_parts(
     region: Region, width: float, thin: list[Thin], beside: Region | None = None
-) -> list[tuple[Region, Removed]]:
+) -> tuple[Region, list[Removed]]:
     """Top-hat: the parts of a region that no disc of the width fits over and that are more than corners.
 
     Args:
         thin: where walls of the region face each other so near.
         beside: what was cut off it last; all that is farther away was looked at before.
+
+    Returns:
+        What covers the parts and a little of what is round the region, but nothing else of it; and the parts.
     """
+    nothing: tuple[Region, list[Removed]] = Region.empty(), []
     if region.is_empty or not width > 0.0:
-        return []
+        return nothing
     suspects = _suspects(region, width, thin)
     if beside is not None:
         shapely.prepare(beside.multipolygon)
         suspects = suspects[shapely.dwithin(beside.multipolygon, suspects, 2.0 * width)]
     if len(suspects) == 0:
-        return []
+        return nothing
     if region.rough:
-        # Cut off by what is a little wider, so that nothing is left of a hair.
-        wider = shapely.buffer(suspects, _HAIR)
-        return [_strand(region_of(one, rough=True), shapely.bounds(one)) for one in wider]
+        return _covering(suspects, _HAIR, rough=True), _strands(suspects, shapely.area(suspects))
     # Only what is round about them is looked at closely, wide enough that its own edges do not matter.
     edge = 3.0 * width + 2.0 * _COVER
     boxes = shapely.bounds(suspects) + np.array([-edge, -edge, edge, edge])
@@ -123,17 +127,23 @@ def thin_parts(
     # What is thinner than what offsets are exact to is no part of anything.
     residue = over.select_polygons(~narrow_pieces(over, _HAIR))
     if residue.is_empty:
-        return []
+        return nothing
     shapes = residue.flat.polygon_array()
-    gone, boxes = _goes(shapes, 2.0 * width, thin, _COVER), shapely.bounds(shapes)
+    gone = _goes(shapes, 2.0 * width, thin, _COVER)
     meant = shapely.STRtree(suspects).query(shapes, predicate="dwithin", distance=_COVER)[0]
     gone &= np.isin(np.arange(len(shapes)), meant)
-    pieces = residue.select_polygons(gone).pieces()
-    return [_strand(piece, box) for piece, box in zip(pieces, boxes[gone], strict=True)]
+    tool = cut_away(_covering(shapes[gone], _BEYOND), body)
+    return tool, _strands(shapes[gone], piece_areas(residue)[gone])
 
 
-def _strand(part: Region, box: Floats) -> tuple[Region, Removed]:
-    return part, Removed("strand", as_box(box), area(part))
+def _covering(shapes: np.ndarray, by: float, rough: bool = False) -> Region:
+    """What covers GEOS polygons and is wider by so many mm: along their own edges, hairs would be left."""
+    return region_of(united(shapely.buffer(shapes, by, quad_segs=2)), rough)
+
+
+def _strands(shapes: np.ndarray, areas: Floats) -> list[Removed]:
+    boxes = shapely.bounds(shapes)
+    return [Removed("strand", as_box(box), size) for box, size in zip(boxes, areas.tolist(), strict=True)]
 
 
 def _goes(shapes: np.ndarray, size: float, thin: list[Thin], near: float) -> Bools:
