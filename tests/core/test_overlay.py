@@ -111,6 +111,19 @@ def test_a_knockout_welded_to_its_other_half_gives_the_original(seed: int) -> No
     assert kept >= 0.98 * a.node_count
 
 
+@pytest.mark.parametrize("seed", range(20))
+def test_a_part_taken_off_leaves_what_taking_off_its_cutter_does(seed: int) -> None:
+    """A part ends amid curves of the whole: off the whole's chords there, and hairs were left between them."""
+    whole, cutter = random_pair(seed)
+    part, rest = overlap(whole, cutter), cut_away(whole, cutter)
+    made = [cut_away(whole, part), exclude(whole, part), cut_away(whole, rest), weld([whole, part, rest])]
+    for one, wanted in zip(made, [rest, rest, part, whole], strict=True):
+        # Where two crossings lie in one place they may settle on one node for two.
+        assert abs(one.node_count - wanted.node_count) <= 1
+        assert shapely.symmetric_difference(fine(one), fine(wanted), grid_size=1e-7).area < 1e-4
+    assert all(slice_.parents != {1} for slice_ in slice_apart([whole, part]))
+
+
 class TestHardInputs:
     def test_outline_laid_on_itself(self) -> None:
         words = row("lobster", "Slipway", 120)

@@ -95,7 +95,7 @@ class Edges:
             np.concatenate([r.curved for r in regions]),
             np.concatenate([f.xy for f in flats]),
             np.concatenate([f.end for f in flats]),
-            _first_equal(curves)[curve],
+            first_equal(curves)[curve],
             np.concatenate([f.t for f in flats]),
             before,
         )
@@ -111,7 +111,7 @@ def _slots(keys: np.ndarray, table: int) -> Ints:
     return (keys >> np.uint64(65 - table.bit_length())).astype(np.intp)
 
 
-def _first_equal(curves: Floats) -> Ints:
+def first_equal(curves: Floats) -> Ints:
     """For every curve, the index of the first one with the same control points."""
     flat = curves.reshape(len(curves), 8)
     key = bezier.row_hash(flat)

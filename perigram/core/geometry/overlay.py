@@ -21,6 +21,7 @@ from perigram.core.geometry.folds import filled, unfolded
 from perigram.core.geometry.labels import rightly_labelled
 from perigram.core.geometry.region import TOLERANCE, Region
 from perigram.core.geometry.restore import region_of, restore
+from perigram.core.geometry.shared import noded_alike
 from perigram.core.geometry.union import ROUNDING, ROUNDING_SHARE, truly_united
 
 #: Overlays with more crossings than this are refused; so many take about half a minute.
@@ -112,8 +113,10 @@ def _laid_over(
     """
     if a.is_empty:
         return [a for _ in operations]
-    refuse_tangles(a.flat, b.flat)
     rough = a.rough or b.rough
+    if not rough:
+        a, b = noded_alike([a, b])
+    refuse_tangles(a.flat, b.flat)
     outcomes = _roughly(a, b, operations) if rough else _quickly(a, b, operations)
     if outcomes is None:
         flats = [a.flat, b.flat]
@@ -190,6 +193,8 @@ def slice_apart(regions: Sequence[Region]) -> list[Slice]:
     given = [(i, r) for i, r in enumerate(regions) if not r.is_empty]
     if not given:
         return []
+    if not any(r.rough for r in regions):
+        given = [(i, r) for (i, _), r in zip(given, noded_alike([r for _, r in given]), strict=True)]
     flats = [r.flat for _, r in given]
     faces = faces_of(flats)
     points = places_in(faces)
@@ -229,6 +234,8 @@ def weld(regions: Sequence[Region]) -> Region:
 def _welded(parts: Sequence[Region]) -> Region:
     if len(parts) <= 1:
         return parts[0] if parts else Region.empty()
+    if not any(part.rough for part in parts):
+        parts = noded_alike(parts)
     outcome = _union(parts)
     flats = [r.flat for r in parts]
     if outcome is None:
