@@ -27,9 +27,6 @@ from perigram.core.geometry.union import united
 SMOOTHING = 0.02
 #: What is opened again grows this many mm more, so that it covers what was never thin.
 _COVER = 0.02
-#: What is cut off reaches so many mm beyond the outline: farther than chords lie off it, and nowhere that a
-#: blade could cut apart.
-_BEYOND = 0.006
 #: Parts nowhere as wide as this many mm are rounding.
 _HAIR = 0.012
 _ROUNDS = 6
@@ -105,7 +102,7 @@ def thin_parts(
         beside: what was cut off it last; all that is farther away was looked at before.
 
     Returns:
-        What covers the parts and a little of what is round the region, but nothing else of it; and the parts.
+        The parts, and what there is to say of each.
     """
     nothing: tuple[Region, list[Removed]] = Region.empty(), []
     if region.is_empty or not width > 0.0:
@@ -117,7 +114,9 @@ def thin_parts(
     if len(suspects) == 0:
         return nothing
     if region.rough:
-        return _covering(suspects, _HAIR, rough=True), _strands(suspects, shapely.area(suspects))
+        # Cut off by what is a little wider, so that nothing is left of a hair.
+        wider = region_of(united(shapely.buffer(suspects, _HAIR)), rough=True)
+        return wider, _strands(suspects, shapely.area(suspects))
     # Only what is round about them is looked at closely, wide enough that its own edges do not matter.
     edge = 3.0 * width + 2.0 * _COVER
     boxes = shapely.bounds(suspects) + np.array([-edge, -edge, edge, edge])
@@ -132,13 +131,7 @@ def thin_parts(
     gone = _goes(shapes, 2.0 * width, thin, _COVER)
     meant = shapely.STRtree(suspects).query(shapes, predicate="dwithin", distance=_COVER)[0]
     gone &= np.isin(np.arange(len(shapes)), meant)
-    tool = cut_away(_covering(shapes[gone], _BEYOND), body)
-    return tool, _strands(shapes[gone], piece_areas(residue)[gone])
-
-
-def _covering(shapes: np.ndarray, by: float, rough: bool = False) -> Region:
-    """What covers GEOS polygons and is wider by so many mm: along their own edges, hairs would be left."""
-    return region_of(united(shapely.buffer(shapes, by, quad_segs=2)), rough)
+    return residue.select_polygons(gone), _strands(shapes[gone], piece_areas(residue)[gone])
 
 
 def _strands(shapes: np.ndarray, areas: Floats) -> list[Removed]:
