@@ -113,10 +113,9 @@ def _laid_over(
     """
     if a.is_empty:
         return [a for _ in operations]
-    rough = a.rough or b.rough
-    if not rough:
-        a, b = noded_alike([a, b])
+    a, b = noded_alike([a, b])
     refuse_tangles(a.flat, b.flat)
+    rough = a.rough or b.rough
     outcomes = _roughly(a, b, operations) if rough else _quickly(a, b, operations)
     if outcomes is None:
         flats = [a.flat, b.flat]
@@ -190,29 +189,28 @@ class Slice:
 
 def slice_apart(regions: Sequence[Region]) -> list[Slice]:
     """Planar subdivision: every piece regions cut each other into, covering the weld, none overlapping."""
-    given = [(i, r) for i, r in enumerate(regions) if not r.is_empty]
+    given = [i for i, r in enumerate(regions) if not r.is_empty]
     if not given:
         return []
-    if not any(r.rough for r in regions):
-        given = [(i, r) for (i, _), r in zip(given, noded_alike([r for _, r in given]), strict=True)]
-    flats = [r.flat for _, r in given]
+    parts = noded_alike([regions[i] for i in given])
+    flats = [part.flat for part in parts]
     faces = faces_of(flats)
     points = places_in(faces)
     within = (windings(flats, points) > 0).toarray().T
     by_parents: dict[frozenset[int], list[int]] = {}
     for face, column in enumerate(within.T):
-        parents = frozenset(given[k][0] for k in np.flatnonzero(column))
+        parents = frozenset(given[k] for k in np.flatnonzero(column))
         if parents:
             by_parents.setdefault(parents, []).append(face)
     # One parentage on both sides of an edge is no cut: the edge lies on two outlines that cancel.
     outcomes = [outlined(faces[members], flats) for members in by_parents.values()]
     if any(r.rough for r in regions):
-        parts = [region_of(outcome, rough=True) for outcome in outcomes]
+        made = [region_of(outcome, rough=True) for outcome in outcomes]
     else:
-        parts = restore(Edges.of([r for _, r in given], flats), outcomes)
+        made = restore(Edges.of(parts, flats), outcomes)
     return [
         Slice(piece, parents)
-        for parents, part in zip(by_parents, parts, strict=True)
+        for parents, part in zip(by_parents, made, strict=True)
         for piece in part.pieces()
     ]
 
@@ -234,8 +232,7 @@ def weld(regions: Sequence[Region]) -> Region:
 def _welded(parts: Sequence[Region]) -> Region:
     if len(parts) <= 1:
         return parts[0] if parts else Region.empty()
-    if not any(part.rough for part in parts):
-        parts = noded_alike(parts)
+    parts = noded_alike(parts)
     outcome = _union(parts)
     flats = [r.flat for r in parts]
     if outcome is None:

@@ -23,10 +23,10 @@ _SAME = 1e-7
 def noded_alike(regions: Sequence[Region]) -> list[Region]:
     """Regions with a node wherever another of them has one amid a curve that both run along.
 
-    A region that has all of them comes back as it is.
+    A region that has all of them comes back as it is; so do all where one is rough, and its edges are chords.
     """
     amid = [_within(region.span) for region in regions]
-    if not any(ends.any() for ends in amid):
+    if any(region.rough for region in regions) or not any(ends.any() for ends in amid):
         return list(regions)
     shift = np.cumsum([0, *(len(region.curves) for region in regions)])
     first = first_equal(np.concatenate([region.curves for region in regions]))
