@@ -81,10 +81,10 @@ def too_near(
     ends = [at.take(k, axis=0) for k in (i, j) for at in (a, b)]
     t, u, gap = nearest(*ends)
     straight = region.straight[flat.segment]
-    close = gap < apart - slack
     # By chords alone, outlines that run along each other that far apart are told from nearer ones at random.
     doubt = np.flatnonzero((np.abs(gap - apart + slack) < 2.0 * off) & ~(straight[i] & straight[j]))
-    close[doubt] = _curves_apart(region, flat, i[doubt], j[doubt]) < apart - slack
+    gap[doubt] = _curves_apart(region, flat, i[doubt], j[doubt])
+    close = gap < apart - slack
     i, j, t, u, gap = i[close], j[close], t[close], u[close], gap[close]
     on_i = near_part(a[i], b[i], t, a[j], b[j], gap, looked_for)
     on_j = near_part(a[j], b[j], u, a[i], b[i], gap, looked_for)
@@ -150,9 +150,11 @@ def _curves_apart(region: Region, flat: Flat, i: Ints, j: Ints) -> Floats:
     share = np.linspace(0.0, 1.0, _CLOSELY + 1)
     lines = []
     for edge in (i, j):
-        t = flat.t[edge, :1] + np.diff(flat.t[edge], axis=1) * share
-        curve = np.repeat(region.curve[flat.segment[edge]], len(share))
-        at = bezier.evaluate_of(region.curves, curve, t.ravel())
+        segment = flat.segment[edge]
+        # Nodes may lie a little off their curves; segments, as they are cut, go to their nodes.
+        begin, end = region.span[segment, :1], region.span[segment, 1:]
+        t = (flat.t[edge, :1] + np.diff(flat.t[edge], axis=1) * share - begin) / (end - begin)
+        at = bezier.evaluate_of(region.segments, np.repeat(segment, len(share)), t.ravel())
         lines.append(shapely.linestrings(at.reshape(-1, len(share), 2)))
     return np.asarray(shapely.distance(*lines))
 
