@@ -30,7 +30,7 @@ from perigram.core.geometry.folds import filled, unfolded
 from perigram.core.geometry.holes import occupied, put_back, set_aside
 from perigram.core.geometry.near import APART, TOUCHING, Near, loops_of, near_segments, too_near
 from perigram.core.geometry.region import FINE, TOLERANCE, Region
-from perigram.core.geometry.restore import enclosing, redrawn, region_of, restore
+from perigram.core.geometry.restore import SAME_PLACE, enclosing, redrawn, region_of, restore
 from perigram.core.geometry.tips import blunted
 from perigram.core.geometry.union import united
 
@@ -322,7 +322,7 @@ def _patches(near: Near, which: Bools, reach: float) -> np.ndarray:
     chosen = chosen[np.argsort(near.along[chosen, 0], kind="stable")]
     at, loop = near.along[chosen], near.loop[chosen]
     reached = np.maximum.accumulate(at[:, 1])
-    goes_on = (at[1:, 0] <= reached[:-1] + TOUCHING) & (loop[1:] == loop[:-1])
+    goes_on = (at[1:, 0] <= reached[:-1] + SAME_PLACE) & (loop[1:] == loop[:-1])
     run = np.repeat(np.cumsum(np.append(True, ~goes_on)[: len(at)]) - 1, 2)
     order = np.lexsort((at.ravel(), run))
     points = np.concatenate([near.first, near.second])[chosen].reshape(-1, 2)

@@ -73,11 +73,16 @@ def closely(region: Region, pairs: tuple[Ints, Ints], apart: float, tolerance: f
     bent = np.flatnonzero(near & ~region.straight)
     if bezier.steps_for(region.segments[bent], finest).sum() > _MANY_CHORDS:
         region, near = _in_parts(region, near_parts(region.segments, region.following, pairs, apart))
+    return partly_finer(region, near, tolerance, finest)
+
+
+def partly_finer(region: Region, finer: Bools, tolerance: float, finest: float) -> Flat:
+    """Outlines by chords within `tolerance` mm, and segments that are marked (n,) within `finest`."""
     own = replace(
         region,
         curves=np.concatenate([region.curves, region.curves]),
         curved=np.concatenate([region.curved, region.curved]),
-        curve=region.curve + len(region.curves) * near,
+        curve=region.curve + len(region.curves) * finer,
     )
     return flatten(own, np.repeat([tolerance, finest], len(region.curves)))
 

@@ -11,6 +11,7 @@ from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.candidates import CLOSE, narrowed, near_pairs
 from perigram.core.geometry.flat import Flat, boxes_of
+from perigram.core.geometry.flatten import partly_finer
 from perigram.core.geometry.region import Region
 
 #: Outlines nearer to each other than this many mm cannot be cut apart.
@@ -19,8 +20,8 @@ APART = 0.01
 _CORNER = 30.0
 #: Chords that distances between outlines are measured on are off by this share of what is looked for.
 _CHORDS = 0.2
-#: Chords of which it is in doubt are cut into so many, each off by the square of that less.
-_CLOSELY = 8
+#: Where that leaves it in doubt, by so many times less.
+_FINER = 16.0
 #: Nearer than this many mm is in one place.
 TOUCHING = 1e-6
 
@@ -33,7 +34,8 @@ class Near:
         first, second: (n, 2, 2) the near parts of both.
         between: (n, 2) the middle between where they are nearest.
         gap: (n,) how near they come in mm.
-        along: (2n, 2) from where to where the parts are, in mm along all outlines one after the other.
+        along: (2n, 2) from where to where the parts are: segments of the outlines one after the other, and
+            shares of them.
         loop: (2n,) the loops they are of.
         segments: (2n,) the segments they are of.
     """
@@ -58,52 +60,94 @@ def too_near(
 
     Args:
         asked: (n,) segments of which each pair must have one; all of them if not given.
-        looked_for: what chords, near parts and corners are measured by, in mm; `apart` if not given.
+        looked_for: what chords, near parts and corners are measured by, in mm. If it is not given that is
+            `apart`, and what such chords leave in doubt is told by finer ones.
         slack: by how many mm less than `apart` is `apart` still.
     """
-    looked_for = apart if looked_for is None else looked_for
-    corner, off = _CORNER * looked_for, _CHORDS * looked_for
+    off = _CHORDS * (apart if looked_for is None else looked_for)
     pairs = near_segments(region, apart + off, asked)
     region, pairs, own = _loops_alone(region, pairs)
     if len(pairs[0]) == 0:
         return None
+    about = np.ones(region.node_count, bool) if asked is None else asked[own.segment]
     flat = region.flattened(off)
-    a, b = flat.xy, flat.end
-    reach = apart + 2.0 * off
-    edges = _edges_between(flat, region, pairs, reach)
-    boxes = boxes_of(np.minimum(a, b)[edges] - reach / 2.0, np.maximum(a, b)[edges] + reach / 2.0)
-    i, j = edges[shapely.STRtree(boxes).query(boxes)]
-    about = np.ones(len(a), bool) if asked is None else asked[own.segment[flat.segment]]
-    real = (i < j) & (about[i] | about[j]) & (flat.following[i] != j) & (flat.following[j] != i)
-    i, j = np.concatenate([[i[real], j[real]], _folds(flat, a, b)], axis=1)
-    if len(i) == 0:
-        return None
-    ends = [at.take(k, axis=0) for k in (i, j) for at in (a, b)]
-    t, u, gap = nearest(*ends)
-    straight = region.straight[flat.segment]
-    # By chords alone, outlines that run along each other that far apart are told from nearer ones at random.
-    doubt = np.flatnonzero((np.abs(gap - apart + slack) < 2.0 * off) & ~(straight[i] & straight[j]))
-    gap[doubt] = _curves_apart(region, flat, i[doubt], j[doubt])
-    close = gap < apart - slack
-    i, j, t, u, gap = i[close], j[close], t[close], u[close], gap[close]
-    on_i = near_part(a[i], b[i], t, a[j], b[j], gap, looked_for)
-    on_j = near_part(a[j], b[j], u, a[i], b[i], gap, looked_for)
-    # Where outlines cross they do however near along them that is.
-    at_i, at_j = _along(flat, i, on_i), _along(flat, j, on_j)
-    real = (_way(flat, i, j, at_i, at_j) > corner) | (gap < TOUCHING)
-    if not real.any():
-        return None
-    i, j, t, u, on_i, on_j = i[real], j[real], t[real], u[real], on_i[real], on_j[real]
-    step_i, step_j = (b - a)[i], (b - a)[j]
-    return Near(
-        a[i, None] + on_i[..., None] * step_i[:, None],
-        a[j, None] + on_j[..., None] * step_j[:, None],
-        (a[i] + t[:, None] * step_i + a[j] + u[:, None] * step_j) / 2.0,
-        gap[real],
-        np.concatenate([at_i[real], at_j[real]]),
-        own.loop[loops_of(flat, np.concatenate([i, j]))],
-        own.segment[flat.segment[np.concatenate([i, j])]],
-    )
+    if looked_for is not None:
+        seen = _nearer(flat, region, pairs, about, apart)
+        return _near([seen.select(seen.gap < apart - slack)], region, own, looked_for)
+    seen = _nearer(flat, region, pairs, about, apart + 2.0 * off)
+    # By such chords, outlines that run along each other about that far apart are nearer or not at random.
+    doubt = (np.abs(seen.gap - apart + slack) < 2.0 * off) & ~region.straight[seen.segments].all(axis=0)
+    doubt &= seen.way(seen.t[:, None], seen.u[:, None]) > _CORNER / 2.0 * apart
+    lots, unsure = [seen.select(~doubt)], seen.select(doubt)
+    if doubt.any():
+        finer = np.zeros(region.node_count, bool)
+        finer[unsure.segments] = True
+        closer = _nearer(partly_finer(region, finer, off, off / _FINER), region, pairs, about, apart)
+        lots.append(closer.select(_parts_of(closer, unsure, region)))
+    return _near([lot.select(lot.gap < apart - slack) for lot in lots], region, own, apart)
+
+
+@dataclass(frozen=True, eq=False)
+class _Edges:
+    """Pairs i, j of flat edges, where on each they are nearest, as shares, and how near in mm."""
+
+    flat: Flat
+    i: Ints
+    j: Ints
+    t: Floats
+    u: Floats
+    gap: Floats
+
+    @property
+    def segments(self) -> Ints:
+        """(2, n) the segments they are of."""
+        return self.flat.segment[np.stack([self.i, self.j])]
+
+    def select(self, which: Bools) -> _Edges:
+        i, j = self.i[which], self.j[which]
+        return _Edges(self.flat, i, j, self.t[which], self.u[which], self.gap[which])
+
+    def way(self, on_i: Floats, on_j: Floats) -> Floats:
+        """How far (n,) in mm parts of them (n, k), in shares, reach from each other along their outline;
+        infinite on two outlines.
+        """
+        flat = self.flat
+        size = bezier.length(flat.end - flat.xy)
+        before = np.cumsum(size) - size
+        at_i = before[self.i, None] + on_i * size[self.i, None]
+        at_j = before[self.j, None] + on_j * size[self.j, None]
+        ring, _ = bezier.expand(np.diff(flat.ring_offsets))
+        around = np.bincount(ring, size, minlength=len(flat.ring_offsets) - 1)[ring[self.i]]
+        way = np.abs(at_i[:, :, None] - at_j[:, None, :]).reshape(len(self.i), at_i.shape[1] * at_j.shape[1])
+        way = np.minimum(way, around[:, None] - way).max(axis=1)
+        return np.where(ring[self.i] == ring[self.j], way, np.inf)
+
+
+def _near(lots: list[_Edges], region: Region, own: _Own, looked_for: float) -> Near | None:
+    """Pairs of edges, but for those that are sides of one corner, and which parts of them are near."""
+    found: list[list[np.ndarray]] = []
+    for lot in lots:
+        a, b, i, j = lot.flat.xy, lot.flat.end, lot.i, lot.j
+        on_i = near_part(a[i], b[i], lot.t, a[j], b[j], lot.gap, looked_for)
+        on_j = near_part(a[j], b[j], lot.u, a[i], b[i], lot.gap, looked_for)
+        # Where outlines cross they do however near along them that is.
+        real = (lot.way(on_i, on_j) > _CORNER * looked_for) | (lot.gap < TOUCHING)
+        lot, i, j, on_i, on_j = lot.select(real), i[real], j[real], on_i[real], on_j[real]
+        step_i, step_j = (b - a)[i], (b - a)[j]
+        found.append(
+            [
+                a[i, None] + on_i[..., None] * step_i[:, None],
+                a[j, None] + on_j[..., None] * step_j[:, None],
+                (a[i] + lot.t[:, None] * step_i + a[j] + lot.u[:, None] * step_j) / 2.0,
+                lot.gap,
+                *(_along(region, lot.flat, e, on) for e, on in ((i, on_i), (j, on_j))),
+                *(own.loop[loops_of(lot.flat, e)] for e in (i, j)),
+                *(own.segment[one] for one in lot.segments),
+            ]
+        )
+    first, second, between, gap, *both = (np.concatenate(column) for column in zip(*found, strict=True))
+    along, loop, segments = (np.concatenate(both[k : k + 2]) for k in (0, 2, 4))
+    return Near(first, second, between, gap, along, loop, segments) if len(gap) else None
 
 
 @dataclass(frozen=True, eq=False)
@@ -145,18 +189,34 @@ def near_segments(region: Region, apart: float, asked: Bools | None = None) -> t
     return narrowed(region.segments, region.following, (i, j), apart, region.halvings)
 
 
-def _curves_apart(region: Region, flat: Flat, i: Ints, j: Ints) -> Floats:
-    """How near (n,) the curves of edges come to each other, in mm, as far as the edges go."""
-    share = np.linspace(0.0, 1.0, _CLOSELY + 1)
-    lines = []
-    for edge in (i, j):
-        segment = flat.segment[edge]
-        # Nodes may lie a little off their curves; segments, as they are cut, go to their nodes.
-        begin, end = region.span[segment, :1], region.span[segment, 1:]
-        t = (flat.t[edge, :1] + np.diff(flat.t[edge], axis=1) * share - begin) / (end - begin)
-        at = bezier.evaluate_of(region.segments, np.repeat(segment, len(share)), t.ravel())
-        lines.append(shapely.linestrings(at.reshape(-1, len(share), 2)))
-    return np.asarray(shapely.distance(*lines))
+def _nearer(flat: Flat, region: Region, pairs: tuple[Ints, Ints], asked: Bools, apart: float) -> _Edges:
+    """Edges of pairs of segments that may be nearer than `apart` mm, or run back along each other.
+
+    Args:
+        asked: (n,) segments of which each pair must have one.
+    """
+    a, b = flat.xy, flat.end
+    edges = _edges_between(flat, region, pairs, apart)
+    boxes = boxes_of(np.minimum(a, b)[edges] - apart / 2.0, np.maximum(a, b)[edges] + apart / 2.0)
+    i, j = edges[shapely.STRtree(boxes).query(boxes)]
+    about = asked[flat.segment]
+    real = (i < j) & (about[i] | about[j]) & (flat.following[i] != j) & (flat.following[j] != i)
+    i, j = np.concatenate([[i[real], j[real]], _folds(flat, a, b)], axis=1)
+    ends = (at.take(k, axis=0) for k in (i, j) for at in (a, b))
+    return _Edges(flat, i, j, *nearest(*ends))
+
+
+def _parts_of(closer: _Edges, edges: _Edges, region: Region) -> Bools:
+    """Which pairs (n,) of finer edges have their middles on both edges of one of other pairs."""
+    count = len(edges.flat.xy)
+    starts = _along(region, edges.flat, np.arange(count), np.zeros((count, 1)))[:, 0]
+    middle = np.full((len(closer.i), 1), 0.5)
+    i, j = (
+        np.searchsorted(starts, _along(region, closer.flat, e, middle)[:, 0], side="right") - 1
+        for e in (closer.i, closer.j)
+    )
+    low, high = np.minimum(edges.i, edges.j), np.maximum(edges.i, edges.j)
+    return np.isin(np.minimum(i, j) * count + np.maximum(i, j), low * count + high)
 
 
 def _edges_between(flat: Flat, region: Region, pairs: tuple[Ints, Ints], apart: float) -> Ints:
@@ -186,21 +246,12 @@ def _folds(flat: Flat, a: Floats, b: Floats) -> Ints:
     return np.stack([np.flatnonzero(back), flat.following[back]])
 
 
-def _along(flat: Flat, edge: Ints, on: Floats) -> Floats:
-    """Where (n, 2) parts of edges are, in mm along all outlines one after the other."""
-    size = bezier.length(flat.end - flat.xy)
-    before = np.cumsum(size) - size
-    return np.asarray(before[edge, None] + on * size[edge, None])
-
-
-def _way(flat: Flat, i: Ints, j: Ints, at_i: Floats, at_j: Floats) -> Floats:
-    """How far (n,) parts of edges reach from each other along their outline; infinite on two outlines."""
-    size = bezier.length(flat.end - flat.xy)
-    ring, _ = bezier.expand(np.diff(flat.ring_offsets))
-    around = np.bincount(ring, size, minlength=len(flat.ring_offsets) - 1)[ring[i]]
-    way = np.abs(at_i[:, :, None] - at_j[:, None, :]).reshape(-1, 4)
-    way = np.minimum(way, around[:, None] - way).max(axis=1)
-    return np.where(ring[i] == ring[j], way, np.inf)
+def _along(region: Region, flat: Flat, edge: Ints, on: Floats) -> Floats:
+    """Where (n, k) shares of edges are along all outlines, by segments: the same on whatever chords."""
+    segment = flat.segment[edge][:, None]
+    begin, end = region.span[segment, 0], region.span[segment, 1]
+    t = flat.t[edge, :1] + on * np.diff(flat.t[edge], axis=1)
+    return np.asarray(segment + (t - begin) / (end - begin))
 
 
 def nearest(a: Floats, b: Floats, c: Floats, d: Floats) -> tuple[Floats, Floats, Floats]:
