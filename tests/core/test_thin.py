@@ -51,6 +51,15 @@ def test_a_neck_between_two_sharp_notches() -> None:
     assert sorted(neck.ends) == [(4.0, pytest.approx(4.8)), (4.0, pytest.approx(5.2))]
 
 
+@pytest.mark.parametrize("degrees", [-80, -45, -10, 0, 25, 60, 85])
+def test_a_neck_between_the_tip_of_a_slit_and_a_wall_anywhere_before_it(degrees: float) -> None:
+    slit, wall = polygon((-6, -0.25), (0, 0), (-6, 0.25)), box(0.3, -1, 1, 2).rotated(degrees, 0.0, 0.0)
+    (neck,) = strands(cut_away(box(-20, -20, 40, 40), weld([slit, wall])), 0.5)
+    assert neck.width == pytest.approx(0.3, abs=1e-3)
+    ends = np.sort(np.hypot(*np.array(neck.ends).T))
+    assert ends == pytest.approx([0.0, 0.3], abs=1e-3)
+
+
 @pytest.mark.parametrize("angle", [20, 45, 90, 120])
 def test_corners_are_no_strands_whatever_their_angle(angle: float) -> None:
     half = np.radians(angle / 2)
