@@ -465,6 +465,8 @@ def test_what_is_not_one_piece_says_where_and_is_closed() -> None:
     (note,) = [f for f in proof.findings if f.line == "l2"]
     assert "not one: the widest gap between them is" in note.text
     assert note.mend
+    widest = float(note.text.split("is ")[-1].removesuffix(" mm"))
+    assert widest < note.mend.values["close"] < widest + 0.21
     closed = proof_of(WORDS | {"gap": 1.4}, {**line, **note.mend.values})
     assert len(fine(made(closed, "l2/weld")).geoms) == 1
     # Nothing but what lies between two letters is added.
