@@ -15,11 +15,14 @@ from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
 from perigram.core.geometry.bezier import Ints
+from perigram.core.geometry.flat import prepared
 from perigram.core.geometry.labels import rightly_joined
 
 #: Areas that should add up may differ by this many mm^2, and by this share: rounding, and crossings moved
 #: by a billionth.
 ROUNDING, ROUNDING_SHARE = 1e-6, 1e-9
+#: From more places than this on an index pays.
+_MANY = 100
 #: Unions that are wrong are taken again on a grid of so many mm.
 _GRID = 1e-7
 
@@ -77,7 +80,8 @@ def _by_halves(bodies: np.ndarray, places: list[np.ndarray]) -> Any | None:
     slack = ROUNDING + ROUNDING_SHARE * areas[2]
     if abs(areas[2] + areas[3] - areas[0] - areas[1]) > slack:
         return None
-    return made if shapely.intersects(made, np.concatenate(places)).all() else None
+    asked = np.concatenate(places)
+    return made if shapely.intersects(prepared(made) if len(asked) > _MANY else made, asked).all() else None
 
 
 def _polygons(geometry: Any) -> np.ndarray:
