@@ -113,7 +113,7 @@ def test_a_knockout_welded_to_its_other_half_gives_the_original(seed: int) -> No
 
 @pytest.mark.parametrize("seed", range(20))
 def test_a_part_taken_off_leaves_what_taking_off_its_cutter_does(seed: int) -> None:
-    """A part ends amid curves of the whole: off the whole's chords there, and hairs were left between them."""
+    """A part ends amid curves of the whole, off its chords there: hairs were left between the two."""
     whole, cutter = random_pair(seed)
     part, rest = overlap(whole, cutter), cut_away(whole, cutter)
     made = [cut_away(whole, part), exclude(whole, part), cut_away(whole, rest), weld([whole, part, rest])]
