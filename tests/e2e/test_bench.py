@@ -141,6 +141,19 @@ def test_values_are_edited_in_place_and_results_picked_on_the_proof(bench: Bench
     assert not bench.failures
 
 
+def test_the_sentence_at_work_is_in_sight_on_a_low_window(bench: Bench) -> None:
+    page, _ = bench.page, open_demo(bench)
+    page.set_viewport_size({"width": 1280, "height": 640})
+    bench.add_line("clean", "Clean")
+    # With what is found of it.
+    expect(bench.line(5)).to_contain_text("dropped")
+    expect(bench.line(5)).to_be_in_viewport(ratio=0.98)
+    expect(bench.line(1)).not_to_be_in_viewport(ratio=0.98)
+    # What is taken up on the proof brings its own.
+    page.locator("path[data-line=l1]").click(position={"x": 20, "y": 40})
+    expect(bench.line(1)).to_be_in_viewport(ratio=0.98)
+
+
 def test_a_finding_leads_to_its_place_and_is_mended(bench: Bench) -> None:
     page = bench.page
     stored = open_demo(bench)

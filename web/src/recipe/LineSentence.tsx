@@ -1,5 +1,5 @@
 import { Lock } from "lucide-react";
-import { Fragment } from "react";
+import { Fragment, useEffect, useRef } from "react";
 import type { Design, Finding, Kind, Line, Slot } from "../api/client";
 import { faceOf } from "../design/face";
 import { MendButton } from "../fields/MendButton";
@@ -38,9 +38,17 @@ function Sentence({ design, line, index, kind, kinds, findings, selected }: Prop
   const also = others.includes(line.id);
   const tokens = sentenceOf(kind, line);
   const slots = new Map(kind.slots.map((slot) => [slot.field, slot]));
+  const sentence = useRef<HTMLLIElement>(null);
+
+  // What was just added, or is taken up on the proof, may lie below the window's edge; so may what is found of it.
+  const found = findings.length;
+  useEffect(() => {
+    if (selected) sentence.current?.scrollIntoView({ block: "nearest" });
+  }, [selected, found]);
 
   return (
     <li
+      ref={sentence}
       aria-current={selected}
       onClick={(event) => {
         if (event.shiftKey) selectAlso(line.id);
