@@ -36,9 +36,9 @@ from perigram.core.geometry.union import united
 
 #: Decimals of a mm that cut files are written with.
 DECIMALS = 4
-#: Nearer by no more than this many mm is as far: what was set so far away, and is so to within the grid and
-#: what offsets are fitted by, is not welded here and there. The gate has no such slack.
-_ROUNDED = 2.5e-4
+#: Nearer by no more than this many mm is as far: what was set so far away and rounded to the grid is not
+#: welded here and there. The gate has no such slack.
+_ROUNDED = 1.5e-4
 #: What is welded, and what is cut, reaches so many times that beyond what was too near, so that the rest is
 #: not. By how much differs, or the edges of both would run along each other wherever one outline needs both.
 _WELDED, _CUT = 1.2, 1.25

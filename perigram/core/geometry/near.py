@@ -20,8 +20,8 @@ APART = 0.01
 _CORNER = 30.0
 #: Chords that distances between outlines are measured on are off by this share of what is looked for.
 _CHORDS = 0.2
-#: Where that leaves it in doubt, by so many times less.
-_FINER = 16.0
+#: Where that leaves it in doubt, by so many times less: by less than what is rounded to the grid is off.
+_FINER = 64.0
 #: Nearer than this many mm is in one place.
 TOUCHING = 1e-6
 

@@ -15,9 +15,7 @@ from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.edges import first_equal
 from perigram.core.geometry.region import Region
-
-#: Nodes whose parameters are nearer than this are one.
-_SAME = 1e-7
+from perigram.core.geometry.restore import SAME_PLACE
 
 
 def noded_alike(regions: Sequence[Region]) -> list[Region]:
@@ -37,14 +35,14 @@ def noded_alike(regions: Sequence[Region]) -> list[Region]:
     nodes = np.concatenate([one[some] for one, some in zip(place, amid, strict=True)])
     xy = np.concatenate([one[some] for one, some in zip(ends, amid, strict=True)])
     order = np.argsort(nodes, kind="stable")
-    order = order[np.diff(nodes[order], prepend=-1.0) > _SAME]
+    order = order[np.diff(nodes[order], prepend=-1.0) > SAME_PLACE]
     nodes, xy = nodes[order], xy[order]
     return [_noded(*one, nodes, xy) for one in zip(regions, curves, place, strict=True)]
 
 
 def _within(span: Floats) -> Bools:
     """Which ends (n, 2) of segments lie amid their curves."""
-    return np.asarray((span > _SAME) & (span < 1.0 - _SAME))
+    return np.asarray((span > SAME_PLACE) & (span < 1.0 - SAME_PLACE))
 
 
 def _noded(region: Region, curve: Ints, place: Floats, nodes: Floats, xy: Floats) -> Region:
@@ -54,8 +52,8 @@ def _noded(region: Region, curve: Ints, place: Floats, nodes: Floats, xy: Floats
         curve, place: (n,) the number of each segment's curve, and (n, 2) its ends as `nodes` are told.
         nodes, xy: (k,) nodes in their order, and (k, 2) where they are.
     """
-    low = np.searchsorted(nodes, place.min(axis=1) + _SAME)
-    count = np.maximum(np.searchsorted(nodes, place.max(axis=1) - _SAME) - low, 0)
+    low = np.searchsorted(nodes, place.min(axis=1) + SAME_PLACE)
+    count = np.maximum(np.searchsorted(nodes, place.max(axis=1) - SAME_PLACE) - low, 0)
     if not count.any():
         return region
     segment, nth = bezier.expand(count + 1)
