@@ -142,22 +142,29 @@ class _Edges:
         there &= (np.maximum(self.start, self.end) >= low).all(axis=1)
         return _Edges(self.start[there], self.end[there], self.loop[there])
 
-    def solids(self, lines: Floats) -> list[list[_Solid]]:
-        """Stretches of solid that level lines cross, from left to right, line by line.
+    def solids(self, lines: Floats, beside: int | None) -> list[list[_Solid]]:
+        """Stretches of solid that level lines cross, from left to right, line by line; those that begin or
+        end at one loop alone, if one is named.
 
         Loops run with the solid to their right, so a line going right enters it over an edge that goes up.
         """
-        above = self.start[:, 1] > lines[:, None]
-        line, edge = np.nonzero(above != (self.end[:, 1] > lines[:, None]))
+        upwards = np.argsort(lines)
+        y, end_y = self.start[:, 1], self.end[:, 1]
+        first, last = (np.searchsorted(lines[upwards], end(y, end_y)) for end in (np.minimum, np.maximum))
+        edge, nth = bezier.expand(last - first)
+        line = upwards[first[edge] + nth]
         (x0, y0), (x1, y1) = self.start[edge].T, self.end[edge].T
         u = x0 + (lines[line] - y0) / (y1 - y0) * (x1 - x0)
         order = np.lexsort((u, line))
         line, u, loop, enters = line[order], u[order], self.loop[edge[order]], (y1 < y0)[order]
         # Only where the next crossing leaves what this one enters are both known.
         whole = np.flatnonzero(enters[:-1] & ~enters[1:] & (line[:-1] == line[1:]))
+        if beside is not None:
+            whole = whole[(loop[whole] == beside) | (loop[whole + 1] == beside)]
         found: list[list[_Solid]] = [[] for _ in lines]
-        for k in whole:
-            found[line[k]].append((float(u[k]), float(u[k + 1]), int(loop[k]), int(loop[k + 1])))
+        columns = (line[whole], u[whole], u[whole + 1], loop[whole], loop[whole + 1])
+        for nth, *solid in zip(*(column.tolist() for column in columns), strict=True):
+            found[nth].append((solid[0], solid[1], solid[2], solid[3]))
         return found
 
 
@@ -214,11 +221,11 @@ def _across(edges: _Edges, lines: Floats, angle: float, width: float, hole: int 
     """
     found = []
     n, aside = len(lines), 0.499 * width
-    solids = edges.solids(np.concatenate([lines - aside, lines, lines + aside]))
+    solids = edges.solids(np.concatenate([lines - aside, lines, lines + aside]), hole)
     for v, middle, *sides in zip(lines, solids[n : 2 * n], solids[:n], solids[2 * n :], strict=True):
         for solid in middle:
             u0, u1, a, b = solid
-            if a == b or (hole is not None and hole not in (a, b)):
+            if a == b:
                 continue
             spans = [_beside(side, solid) for side in sides]
             if any(span is None for span in spans):
