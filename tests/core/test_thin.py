@@ -13,7 +13,7 @@ from perigram.core.geometry.bits import crowded
 from perigram.core.geometry.pen import RegionPen
 from perigram.core.geometry.region import Region
 from perigram.core.geometry.restore import region_of
-from perigram.core.geometry.thin import gaps, strands
+from perigram.core.geometry.thin import gaps, strands, strands_looked_for
 
 from .material import EVERY, HEAVY, box, disc, fine, polygon, row
 
@@ -42,6 +42,18 @@ def test_a_neck_between_two_bites_and_a_gap_between_two_discs(neck: float) -> No
     assert np.mean(found[0].ends, axis=0) == pytest.approx([5, 0], abs=1e-3)
     (gap,) = gaps(weld([disc(0, 0, 5), disc(10 + neck, 0, 5)]), 1.0)
     assert gap.width == pytest.approx(neck, abs=1e-4)
+
+
+def test_a_wall_of_bricks_close_together_is_looked_at_for_the_width_that_was_asked() -> None:
+    """Their sides are near each other, across what is no part of them."""
+    column, row = (place.ravel() for place in np.meshgrid(np.arange(60), np.arange(60)))
+    corners = np.array([[0, 0], [40, 0], [40, 20], [0, 20]], float)
+    xy = corners + np.stack([40.1 * column, 20.1 * row], axis=1)[:, None]
+    wall = Region.from_rings(xy.reshape(-1, 2), np.arange(3601) * 4, np.arange(3601))
+    assert strands_looked_for(wall, 0.5) == ([], 0.5)
+    notch = polygon((1220, 602), (1223, 602), (1223, 622.7), (1220, 622.7))
+    (neck,), looked = strands_looked_for(cut_away(wall, notch), 0.5)
+    assert (neck.width, looked) == (pytest.approx(0.3), 0.5)
 
 
 def test_a_neck_between_two_sharp_notches() -> None:

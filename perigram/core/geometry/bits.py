@@ -21,6 +21,8 @@ NEAR = 1.3
 #: Outlines that would be cut into more bits than this, or so many an edge, are looked at only where edges
 #: come near each other: finding those then takes less than it saves (a tenth of it where edges are long).
 _MOST_BITS, _MOST_AN_EDGE = 400_000, 12
+#: Edges are behind another where they lie so many mm behind it.
+_ASIDE = 1e-3
 #: Pairs of bits that are looked at; crowded outlines with more are looked at for thinner places only.
 _MOST_PAIRS = 1_500_000
 #: Pairs are counted at about so many bits.
@@ -34,7 +36,7 @@ def crowded(start: Floats, end: Floats, facing: Floats, below: float) -> tuple[B
     while True:
         stretches = _Stretches.whole(len(start))
         if size.sum() / below > min(_MOST_BITS, _MOST_AN_EDGE * len(start)):
-            company = company or _Company.of(start, end, below)
+            company = company or _Company.of(start, end, facing, below)
             stretches = company.within(below)
         bits = _bits(start, end, facing, below, stretches)
         if len(bits.start) == 0:
@@ -129,7 +131,8 @@ def _bits(start: Floats, end: Floats, facing: Floats, below: float, stretches: _
 
 @dataclass(frozen=True, eq=False)
 class _Company:
-    """Edges that come near another, or turn so far into the next, that something thin may be there.
+    """Edges that come near another on the side that is looked into, or turn so far into the next, that something
+    thin may be there.
 
     Large outlines are so short of them that cutting all edges into bits of a hair's width would take up to a
     thousand times the memory.
@@ -147,7 +150,7 @@ class _Company:
     gap: Floats
 
     @staticmethod
-    def of(start: Floats, end: Floats, below: float) -> _Company:
+    def of(start: Floats, end: Floats, facing: Floats, below: float) -> _Company:
         edges = np.stack([start, end], axis=1)
         lines = shapely.linestrings(edges)
         one, other = shapely.STRtree(lines).query(lines, predicate="dwithin", distance=NEAR * below)
@@ -155,7 +158,9 @@ class _Company:
         joined = bezier.same(start[one], end[other]) | bezier.same(end[one], start[other])
         # Neighbours face each other only where one runs back along the other.
         back = bezier.dot(along[one], along[other]) < -np.cos(1.3 * FACING)
-        real = (one != other) & (~joined | back)
+        # What lies behind an edge does not face it: pieces laid close beside each other are not thin.
+        ahead = [bezier.dot(tip[other] - start[one], facing[one]) > -_ASIDE for tip in (start, end)]
+        real = (one != other) & (~joined | back) & (ahead[0] | ahead[1])
         one, other = one[real], other[real]
         ends, others = edges[one], edges[other]
         at, _, gap = nearest(*ends.swapaxes(0, 1), *others.swapaxes(0, 1))

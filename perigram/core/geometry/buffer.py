@@ -35,11 +35,9 @@ def buffered(shapes: Any, distance: float) -> Any:
     if np.all(shapely.is_empty(shapes)):
         return shapes
     left, step = abs(distance), 0.0
-    edges = max(1, int(np.sum(shapely.get_num_coordinates(shapes))))
-    x0, y0, x1, y1 = shapely.total_bounds(shapes)
-    sparse = float(np.sqrt(_MEETINGS * (x1 - x0) * (y1 - y0))) / (2.0 * edges)
-    first = _EDGES * float(np.sum(shapely.length(shapes))) / edges
-    if left <= min(4.0 * first, 2.0 * sparse):
+    sparse = _sparse(shapes)
+    first = _EDGES * float(np.sum(shapely.length(shapes))) / max(1, _edges(shapes))
+    if left <= 4.0 * first and not tangles(shapes, distance):
         return shapely.buffer(shapes, distance)
     parts = shapely.get_parts(shapes)
     if len(parts) > 1:
@@ -57,6 +55,21 @@ def buffered(shapes: Any, distance: float) -> Any:
         shapes = shapely.buffer(shapes, np.copysign(step, distance), quad_segs=4)
         left -= step
     return shapes
+
+
+def tangles(shapes: Any, distance: float) -> bool:
+    """Whether parallels of so many edges, a distance in mm off, would cross so often that it takes long."""
+    return abs(distance) > 2.0 * _sparse(shapes)
+
+
+def _sparse(shapes: Any) -> float:
+    """How far in mm parallels may lie off edges until some `_MEETINGS` pairs of them cross."""
+    x0, y0, x1, y1 = shapely.total_bounds(shapes)
+    return float(np.sqrt(_MEETINGS * (x1 - x0) * (y1 - y0))) / (2.0 * max(1, _edges(shapes)))
+
+
+def _edges(shapes: Any) -> int:
+    return int(np.sum(shapely.get_num_coordinates(shapes)))
 
 
 def buffered_each(shapes: np.ndarray, distance: float) -> np.ndarray:

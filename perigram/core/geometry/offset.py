@@ -16,7 +16,7 @@ from perigram.core.errors import GeometryError
 from perigram.core.geometry import bezier
 from perigram.core.geometry.arrange import faces_of, outlined
 from perigram.core.geometry.bezier import Bools, Floats, Ints
-from perigram.core.geometry.buffer import buffered
+from perigram.core.geometry.buffer import buffered, tangles
 from perigram.core.geometry.clean import drop_bits
 from perigram.core.geometry.edges import Edges
 from perigram.core.geometry.flat import Flat, prepared
@@ -51,8 +51,6 @@ _SLIVER = 0.012
 _SIMPLIFIED = 0.02
 #: Corners smaller than this share of the distance have no mitres of their own.
 _MINOR = 0.005
-#: Outlines of more vertices than this are made plainer before GEOS grows them with mitres.
-_MANY = 5_000
 #: Tips may be off those of mitres of chords by this share of the distance.
 _OFF = 0.15
 #: Where more parallels than this cross, told from so many edges, an offset by an eighth of the distance first
@@ -232,16 +230,16 @@ def _mitres(region: Region, distance: float, limit: float) -> Mitres:
     simplifies those away first.
     """
     slack = 0.01 + _OFF * abs(distance)
-    body = region.multipolygon
-    if shapely.get_num_coordinates(body) > _MANY:
+    body, minor = region.multipolygon, _MINOR * abs(distance)
+    plain = shapely.simplify(body, minor)
+    if tangles(plain, distance):
         # Closing by less than the distance leaves what comes of growing as it is (opening, of shrinking), and
         # takes away what would tangle: buffers with mitres cannot be taken in steps.
         # Back by a little more, so that the two do not run along each other nearly everywhere.
-        plain = buffered(buffered(body, distance / 2.0), -0.52 * distance)
+        closed = buffered(buffered(body, distance / 2.0), -0.52 * distance)
         combine = shapely.union if distance > 0 else shapely.intersection
-        body = combine(shapely.make_valid(body), plain)
-    body = shapely.simplify(body, _MINOR * abs(distance))
-    body = shapely.buffer(body, distance, join_style="mitre", mitre_limit=limit)
+        plain = shapely.simplify(combine(shapely.make_valid(body), closed), minor)
+    body = shapely.buffer(plain, distance, join_style="mitre", mitre_limit=limit)
     outline = shapely.boundary(body)
     shapely.prepare([body, outline])
 
