@@ -131,8 +131,8 @@ def _bits(start: Floats, end: Floats, facing: Floats, below: float, stretches: _
 
 @dataclass(frozen=True, eq=False)
 class _Company:
-    """Edges that come near another on the side that is looked into, or turn so far into the next, that something
-    thin may be there.
+    """Edges that another comes near on the side that is looked into, or that turn far into the next: where
+    something thin may be.
 
     Large outlines are so short of them that cutting all edges into bits of a hair's width would take up to a
     thousand times the memory.
