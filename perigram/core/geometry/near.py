@@ -10,7 +10,7 @@ import shapely
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.candidates import CLOSE, narrowed, near_pairs
-from perigram.core.geometry.flat import Flat, boxes_of
+from perigram.core.geometry.flat import Flat, boxes_of, lots
 from perigram.core.geometry.flatten import partly_finer
 from perigram.core.geometry.region import Region
 
@@ -78,13 +78,14 @@ def too_near(
     # By such chords, outlines that run along each other about that far apart are nearer or not at random.
     doubt = (np.abs(seen.gap - apart + slack) < 2.0 * off) & ~region.straight[seen.segments].all(axis=0)
     doubt &= seen.way(seen.t[:, None], seen.u[:, None]) > _CORNER / 2.0 * apart
-    lots, unsure = [seen.select(~doubt)], seen.select(doubt)
+    told, unsure = [seen.select(~doubt)], seen.select(doubt)
     if doubt.any():
         finer = np.zeros(region.node_count, bool)
         finer[unsure.segments] = True
-        closer = _nearer(partly_finer(region, finer, off, off / _FINER), region, pairs, about, apart)
-        lots.append(closer.select(_parts_of(closer, unsure, region)))
-    return _near([lot.select(lot.gap < apart - slack) for lot in lots], region, own, apart)
+        i, j = np.unique(np.sort(unsure.segments, axis=0), axis=1)
+        closer = _nearer(partly_finer(region, finer, off, off / _FINER), region, (i, j), about, apart)
+        told.append(closer.select(_parts_of(closer, unsure, region)))
+    return _near([one.select(one.gap < apart - slack) for one in told], region, own, apart)
 
 
 @dataclass(frozen=True, eq=False)
@@ -123,10 +124,10 @@ class _Edges:
         return np.where(ring[self.i] == ring[self.j], way, np.inf)
 
 
-def _near(lots: list[_Edges], region: Region, own: _Own, looked_for: float) -> Near | None:
+def _near(told: list[_Edges], region: Region, own: _Own, looked_for: float) -> Near | None:
     """Pairs of edges, but for those that are sides of one corner, and which parts of them are near."""
     found: list[list[np.ndarray]] = []
-    for lot in lots:
+    for lot in told:
         a, b, i, j = lot.flat.xy, lot.flat.end, lot.i, lot.j
         on_i = near_part(a[i], b[i], lot.t, a[j], b[j], lot.gap, looked_for)
         on_j = near_part(a[j], b[j], lot.u, a[i], b[i], lot.gap, looked_for)
@@ -230,11 +231,12 @@ def _edges_between(flat: Flat, region: Region, pairs: tuple[Ints, Ints], apart: 
     left, right = np.maximum(low[i], low[j]), np.minimum(high[i], high[j])
     found = np.zeros(len(a), bool)
     for one in (i, j):
-        pair, place = bezier.expand(count[one])
-        edge = first[one][pair] + place
-        p, q = a[edge], b[edge]
-        x, y = ((np.maximum(p, q) >= left[pair]) & (np.minimum(p, q) <= right[pair])).T
-        found[edge[x & y]] = True
+        for some in lots(count[one]):
+            pair, place = bezier.expand(count[one[some]])
+            edge = first[one[some]][pair] + place
+            p, q = a[edge], b[edge]
+            x, y = ((np.maximum(p, q) >= left[some][pair]) & (np.minimum(p, q) <= right[some][pair])).T
+            found[edge[x & y]] = True
     return np.flatnonzero(found)
 
 
