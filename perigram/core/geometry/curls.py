@@ -1,4 +1,4 @@
-"""Curls: small loops an outline makes where it crosses itself a little before a sharp turn.
+"""Curls: small loops an outline makes where it crosses or touches itself a little before a sharp turn.
 
 Rounded to what is written, a curve that runs into a tip beside the outline's other side may end on the wrong
 side of it. The two cross within some hundredths of a mm, which no chord that is of use elsewhere shows.
@@ -12,38 +12,44 @@ import numpy as np
 import shapely
 
 from perigram.core.geometry import bezier
-from perigram.core.geometry.bezier import Bools, Floats
+from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.flat import Flat, boxes_of
-from perigram.core.geometry.flatten import closely
-from perigram.core.geometry.near import APART, near_segments
+from perigram.core.geometry.flatten import partly_finer
+from perigram.core.geometry.near import APART, loops_of, near_segments, nearer, nearest
 from perigram.core.geometry.region import FINE, Region
 
 #: Chords in mm that curls are seen on.
 FINEST = FINE / 20.0
+#: An outline that comes as near to itself as so many mm, what is rounded, crosses itself on some chords.
+_TOUCHES = 4.0 * FINEST
+#: Less than so many mm along it, that is an edge as short as what is rounded.
+_AROUND = 10.0 * _TOUCHES
 #: A loop longer than this many mm is no curl: it is not for cutting off.
 _LONGEST = 0.8
 
 
 def without_curls(region: Region) -> Region:
-    """The region with its curls cut off where the outline crosses itself; itself, where it does not."""
+    """The region with curls cut off where outlines cross or touch themselves; itself, where none does."""
     if region.is_empty:
         return region
     loop_of, _ = bezier.expand(np.diff(region.loop_offsets))
-    i, j = near_segments(region, 2.0 * FINEST)
+    i, j = near_segments(region, _TOUCHES)
     own = loop_of[i] == loop_of[j]
-    crossing = np.zeros(region.node_count, bool)
-    crossing[np.concatenate([i[own], j[own]])] = True
+    near = np.zeros(region.node_count, bool)
+    near[np.concatenate([i[own], j[own]])] = True
+    if not near.any():
+        return region
     doubtful = np.zeros(region.loop_count, bool)
-    doubtful[loop_of[crossing]] = True
+    doubtful[loop_of[near]] = True
     number = np.cumsum(doubtful[loop_of]) - 1
-    pairs = number[i[own]], number[j[own]]
-    looked_at = _alone(region, doubtful)
-    crossed = np.flatnonzero(doubtful)[_crossed(closely(looked_at, pairs, 2.0 * FINEST, FINE, FINEST))]
+    crossed = np.flatnonzero(doubtful)[
+        _crossed(_alone(region, doubtful), near[doubtful[loop_of]], (number[i[own]], number[j[own]]))
+    ]
     if len(crossed) == 0:
         return region
     looked_at = _alone(region, np.isin(np.arange(region.loop_count), crossed))
     flat = looked_at.flattened(FINEST)
-    suspect = crossing[np.isin(loop_of, crossed)][flat.segment]
+    suspect = near[np.isin(loop_of, crossed)][flat.segment]
     uncurled = {loop: _uncurled(looked_at, flat, k, suspect) for k, loop in enumerate(crossed.tolist())}
     uncurled = {loop: segments for loop, segments in uncurled.items() if len(segments)}
     if not uncurled:
@@ -59,13 +65,13 @@ def _alone(region: Region, loops: Bools) -> Region:
     return region.with_loops(np.flatnonzero(loops), np.arange(np.count_nonzero(loops) + 1))
 
 
-def _crossed(flat: Flat) -> Bools:
-    """(m,) loops that cross themselves."""
-    coordinates, rings = flat.closed()
-    each = np.arange(len(rings))
-    return ~shapely.is_valid(
-        shapely.from_ragged_array(shapely.GeometryType.POLYGON, coordinates, (rings, each))
-    )
+def _crossed(region: Region, near: Bools, pairs: tuple[Ints, Ints]) -> Ints:
+    """The loops that cross or touch themselves, where segments that are `near` (n,) others in pairs do."""
+    flat = partly_finer(region, near, FINE, FINEST)
+    met = nearer(flat, region, pairs, near, _TOUCHES)
+    beside = (flat.following[met.i] == met.j) | (flat.following[met.j] == met.i)
+    touching = (met.gap < _TOUCHES) & (met.way(met.t[:, None], met.u[:, None]) > _AROUND)
+    return np.unique(loops_of(flat, met.i[((met.gap == 0.0) | touching) & ~beside]))
 
 
 def _uncurled(region: Region, flat: Flat, loop: int, suspect: Bools) -> Floats:
@@ -120,19 +126,18 @@ def _curls(xy: Floats, suspect: Bools) -> list[tuple[float, float, Floats]]:
     count = len(xy)
     after = np.roll(xy, -1, axis=0)
     edges = np.flatnonzero(suspect)
-    boxes = boxes_of(np.minimum(xy, after)[edges], np.maximum(xy, after)[edges])
+    reach = _TOUCHES / 2.0
+    boxes = boxes_of(np.minimum(xy, after)[edges] - reach, np.maximum(xy, after)[edges] + reach)
     i, j = edges[shapely.STRtree(boxes).query(boxes)]
     apart = (i < j) & (j - i > 1) & (j - i < count - 1)
     i, j = i[apart], j[apart]
-    b, d, gap = after[i] - xy[i], after[j] - xy[j], xy[j] - xy[i]
-    with np.errstate(divide="ignore", invalid="ignore"):
-        slant = bezier.cross(b, d)
-        t, u = bezier.cross(gap, d) / slant, bezier.cross(gap, b) / slant
-    real = (t >= 0.0) & (t < 1.0) & (u >= 0.0) & (u < 1.0)
-    i, j, t, u = i[real], j[real], t[real], u[real]
+    t, u, gap = nearest(xy[i], after[i], xy[j], after[j])
     size = bezier.length(after - xy)
     gone = np.append(0.0, np.cumsum(size))
     low, high = gone[i] + t * size[i], gone[j] + u * size[j]
+    between = np.minimum(high - low, gone[-1] - (high - low))
+    real = (gap == 0.0) | ((gap < _TOUCHES) & (between > _AROUND))
+    i, j, t, u, low, high = i[real], j[real], t[real], u[real], low[real], high[real]
     places = xy[i] + t[:, None] * (after[i] - xy[i])
     # Of the two loops that a crossing makes the curl is the one that encloses less.
     swept = np.append(0.0, np.cumsum(bezier.cross(xy - xy[0], after - xy[0])))

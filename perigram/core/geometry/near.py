@@ -72,9 +72,9 @@ def too_near(
     about = np.ones(region.node_count, bool) if asked is None else asked[own.segment]
     flat = region.flattened(off)
     if looked_for is not None:
-        seen = _nearer(flat, region, pairs, about, apart)
+        seen = nearer(flat, region, pairs, about, apart)
         return _near([seen.select(seen.gap < apart - slack)], region, own, looked_for)
-    seen = _nearer(flat, region, pairs, about, apart + 2.0 * off)
+    seen = nearer(flat, region, pairs, about, apart + 2.0 * off)
     # By such chords, outlines that run along each other about that far apart are nearer or not at random.
     doubt = (np.abs(seen.gap - apart + slack) < 2.0 * off) & ~region.straight[seen.segments].all(axis=0)
     doubt &= seen.way(seen.t[:, None], seen.u[:, None]) > _CORNER / 2.0 * apart
@@ -83,13 +83,13 @@ def too_near(
         finer = np.zeros(region.node_count, bool)
         finer[unsure.segments] = True
         i, j = np.unique(np.sort(unsure.segments, axis=0), axis=1)
-        closer = _nearer(partly_finer(region, finer, off, off / _FINER), region, (i, j), about, apart)
+        closer = nearer(partly_finer(region, finer, off, off / _FINER), region, (i, j), about, apart)
         told.append(closer.select(_parts_of(closer, unsure, region)))
     return _near([one.select(one.gap < apart - slack) for one in told], region, own, apart)
 
 
 @dataclass(frozen=True, eq=False)
-class _Edges:
+class NearEdges:
     """Pairs i, j of flat edges, where on each they are nearest, as shares, and how near in mm."""
 
     flat: Flat
@@ -104,9 +104,9 @@ class _Edges:
         """(2, n) the segments they are of."""
         return self.flat.segment[np.stack([self.i, self.j])]
 
-    def select(self, which: Bools) -> _Edges:
+    def select(self, which: Bools) -> NearEdges:
         i, j = self.i[which], self.j[which]
-        return _Edges(self.flat, i, j, self.t[which], self.u[which], self.gap[which])
+        return NearEdges(self.flat, i, j, self.t[which], self.u[which], self.gap[which])
 
     def way(self, on_i: Floats, on_j: Floats) -> Floats:
         """How far (n,) in mm parts of them (n, k), in shares, reach from each other along their outline;
@@ -124,7 +124,7 @@ class _Edges:
         return np.where(ring[self.i] == ring[self.j], way, np.inf)
 
 
-def _near(told: list[_Edges], region: Region, own: _Own, looked_for: float) -> Near | None:
+def _near(told: list[NearEdges], region: Region, own: _Own, looked_for: float) -> Near | None:
     """Pairs of edges, but for those that are sides of one corner, and which parts of them are near."""
     found: list[list[np.ndarray]] = []
     for lot in told:
@@ -190,7 +190,7 @@ def near_segments(region: Region, apart: float, asked: Bools | None = None) -> t
     return narrowed(region.segments, region.following, (i, j), apart, region.halvings)
 
 
-def _nearer(flat: Flat, region: Region, pairs: tuple[Ints, Ints], asked: Bools, apart: float) -> _Edges:
+def nearer(flat: Flat, region: Region, pairs: tuple[Ints, Ints], asked: Bools, apart: float) -> NearEdges:
     """Edges of pairs of segments that may be nearer than `apart` mm, or run back along each other.
 
     Args:
@@ -204,10 +204,10 @@ def _nearer(flat: Flat, region: Region, pairs: tuple[Ints, Ints], asked: Bools, 
     real = (i < j) & (about[i] | about[j]) & (flat.following[i] != j) & (flat.following[j] != i)
     i, j = np.concatenate([[i[real], j[real]], _folds(flat, a, b)], axis=1)
     ends = (at.take(k, axis=0) for k in (i, j) for at in (a, b))
-    return _Edges(flat, i, j, *nearest(*ends))
+    return NearEdges(flat, i, j, *nearest(*ends))
 
 
-def _parts_of(closer: _Edges, edges: _Edges, region: Region) -> Bools:
+def _parts_of(closer: NearEdges, edges: NearEdges, region: Region) -> Bools:
     """Which pairs (n,) of finer edges have their middles on both edges of one of other pairs."""
     count = len(edges.flat.xy)
     starts = _along(region, edges.flat, np.arange(count), np.zeros((count, 1)))[:, 0]
