@@ -163,8 +163,9 @@ class _Edges:
             whole = whole[(loop[whole] == beside) | (loop[whole + 1] == beside)]
         found: list[list[_Solid]] = [[] for _ in lines]
         columns = (line[whole], u[whole], u[whole + 1], loop[whole], loop[whole + 1])
-        for nth, *solid in zip(*(column.tolist() for column in columns), strict=True):
-            found[nth].append((solid[0], solid[1], solid[2], solid[3]))
+        for on, *solid in zip(*(column.tolist() for column in columns), strict=True):
+            u0, u1, before, after = solid
+            found[on].append((u0, u1, before, after))
         return found
 
 

@@ -22,7 +22,7 @@ from perigram.core.geometry.region import FINE, Region
 FINEST = FINE / 20.0
 #: An outline that comes as near to itself as so many mm, what is rounded, crosses itself on some chords.
 _TOUCHES = 4.0 * FINEST
-#: Less than so many mm along it, that is an edge as short as what is rounded.
+#: Where the way between is shorter than so many mm, that is only an edge as short as what is rounded.
 _AROUND = 10.0 * _TOUCHES
 #: A loop longer than this many mm is no curl: it is not for cutting off.
 _LONGEST = 0.8
