@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
-from perigram.core.errors import PerigramError
+from perigram.core.errors import NOTHING_TO_CUT, PerigramError
 from perigram.core.formats.bundle import FORMATS, cut_files, sheet_files, zipped
 from perigram.core.formats.page import plain_name
 from perigram.core.recipe.design import Design
@@ -146,6 +146,8 @@ def _check(proof: Proof) -> int:
         print(f"Finished size {x1 - x0:.1f} × {y1 - y0:.1f} mm")
     for finding in proof.findings:
         print(f"{_MARKS[finding.level]} {finding.text}")
+    if not proof.plies:
+        print(NOTHING_TO_CUT)
     print("Cut-ready." if proof.is_cuttable else "Not cut-ready.", flush=True)
     return 0 if proof.is_cuttable else 1
 

@@ -1,5 +1,7 @@
 """Errors the core raises for input it cannot use, each with a sentence a designer understands."""
 
+NOTHING_TO_CUT = "There is nothing to cut yet: give a ply a result to cut."
+
 
 class PerigramError(ValueError):
     """Something given to the core is unusable; `str(error)` says what and what would work."""

@@ -251,6 +251,9 @@ def test_the_command_line_works_without_server_or_database(tmp_path: Path) -> No
     small = run("sheets", demo, "--mat", "3", "305")
     assert small.returncode == 1
     assert "A mat measures 20 to 5000 mm each way, not 3." in small.stderr
+    bare = json.loads(Path(demo).read_text()) | {"plies": []}
+    (tmp_path / "bare.json").write_text(json.dumps(bare))
+    assert run("check", "bare.json").stdout.startswith("There is nothing to cut yet")
     (tmp_path / "broken.json").write_text("{")
     for file, says in (("broken.json", "not valid JSON"), ("nowhere.json", "cannot be opened")):
         failed = run("check", file)

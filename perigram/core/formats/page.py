@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from perigram.core.errors import PerigramError
+from perigram.core.errors import NOTHING_TO_CUT, PerigramError
 from perigram.core.geometry import measure
 from perigram.core.geometry.finish import DECIMALS
 from perigram.core.geometry.region import Region
@@ -67,7 +67,7 @@ def pages(plies: Sequence[CutPly]) -> list[PlyPage]:
     """
     cut = [(ply, box) for ply in plies if (box := measure.bounds(ply.region))]
     if not cut:
-        raise PerigramError("There is nothing to cut yet: give a ply a result to cut.")
+        raise PerigramError(NOTHING_TO_CUT)
     boxes = np.array([box for _, box in cut])
     # On the grid that plies are on already, so that moving them to the page changes no number.
     left, top = (float(np.floor(v * GRID) / GRID) for v in boxes[:, :2].min(axis=0))

@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
-from perigram.core.errors import PerigramError
+from perigram.core.errors import NOTHING_TO_CUT, PerigramError
 from perigram.core.formats.page import CutPly
 from perigram.core.geometry import measure
 from perigram.core.geometry.finish import finished
@@ -50,7 +50,7 @@ def to_pack(plies: Sequence[CutPly], how: Sheets) -> list[tuple[CutPly, tuple[It
 def _there(plies: Sequence[CutPly]) -> Sequence[CutPly]:
     plies = [ply for ply in plies if not ply.region.is_empty]
     if not plies:
-        raise PerigramError("There is nothing to cut yet: give a ply a result to cut.")
+        raise PerigramError(NOTHING_TO_CUT)
     return plies
 
 
