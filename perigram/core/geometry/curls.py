@@ -14,7 +14,7 @@ import shapely
 from perigram.core.geometry import bezier
 from perigram.core.geometry.bezier import Bools, Floats, Ints
 from perigram.core.geometry.flat import Flat, boxes_of
-from perigram.core.geometry.flatten import partly_finer
+from perigram.core.geometry.flatten import closely, partly_finer
 from perigram.core.geometry.near import APART, loops_of, near_segments, nearer, nearest
 from perigram.core.geometry.region import FINE, Region
 
@@ -42,9 +42,11 @@ def without_curls(region: Region) -> Region:
     doubtful = np.zeros(region.loop_count, bool)
     doubtful[loop_of[near]] = True
     number = np.cumsum(doubtful[loop_of]) - 1
-    crossed = np.flatnonzero(doubtful)[
-        _crossed(_alone(region, doubtful), near[doubtful[loop_of]], (number[i[own]], number[j[own]]))
-    ]
+    pairs = number[i[own]], number[j[own]]
+    looked_at = _alone(region, doubtful)
+    found = _crossed(closely(looked_at, pairs, _TOUCHES, FINE, FINEST))
+    found[_touched(looked_at, pairs)] = True
+    crossed = np.flatnonzero(doubtful)[found]
     if len(crossed) == 0:
         return region
     looked_at = _alone(region, np.isin(np.arange(region.loop_count), crossed))
@@ -65,13 +67,38 @@ def _alone(region: Region, loops: Bools) -> Region:
     return region.with_loops(np.flatnonzero(loops), np.arange(np.count_nonzero(loops) + 1))
 
 
-def _crossed(region: Region, near: Bools, pairs: tuple[Ints, Ints]) -> Ints:
-    """The loops that cross or touch themselves, where segments that are `near` (n,) others in pairs do."""
+def _crossed(flat: Flat) -> Bools:
+    """(m,) loops that cross themselves."""
+    coordinates, rings = flat.closed()
+    each = np.arange(len(rings))
+    return ~shapely.is_valid(
+        shapely.from_ragged_array(shapely.GeometryType.POLYGON, coordinates, (rings, each))
+    )
+
+
+def _touched(region: Region, pairs: tuple[Ints, Ints]) -> Ints:
+    """The loops that touch themselves round so little that it may be a curl; told of pairs of segments.
+
+    Those that meet at a node are left out: where they cross is told without, and what else is a tip.
+    """
+    i, j = pairs
+    loop_of, _ = bezier.expand(np.diff(region.loop_offsets))
+    size = bezier.length(region.end - region.start)
+    gone = np.append(0.0, np.cumsum(size))
+    whole = np.bincount(loop_of, size)[loop_of]
+    between = np.minimum(gone[j] - gone[i + 1], whole[i] - (gone[j + 1] - gone[i]))
+    joined = (i == j) | (region.following[i] == j) | (region.following[j] == i)
+    short = ~joined & (between <= _LONGEST)
+    i, j = i[short], j[short]
+    near = np.zeros(region.node_count, bool)
+    near[np.concatenate([i, j])] = True
+    if not near.any():
+        return loop_of[:0]
     flat = partly_finer(region, near, FINE, FINEST)
-    met = nearer(flat, region, pairs, near, _TOUCHES)
+    met = nearer(flat, region, (i, j), near, _TOUCHES)
     beside = (flat.following[met.i] == met.j) | (flat.following[met.j] == met.i)
-    touching = (met.gap < _TOUCHES) & (met.way(met.t[:, None], met.u[:, None]) > _AROUND)
-    return np.unique(loops_of(flat, met.i[((met.gap == 0.0) | touching) & ~beside]))
+    touching = (met.gap < _TOUCHES) & (met.way(met.t[:, None], met.u[:, None]) > _AROUND) & ~beside
+    return np.unique(loops_of(flat, met.i[touching]))
 
 
 def _uncurled(region: Region, flat: Flat, loop: int, suspect: Bools) -> Floats:
