@@ -9,7 +9,7 @@ from pathlib import Path
 
 BASE_DIR = Path(__file__).resolve().parents[2]
 #: Where this installation keeps what it makes: the database, the secret key.
-STATE_DIR = Path(os.environ.get("PERIGRAM_STATE", BASE_DIR / "var"))
+STATE_DIR = Path(os.environ.get("PERIGRAM_STATE") or BASE_DIR / "var")
 WEB_DIST = BASE_DIR / "web" / "dist"
 
 #: One click signs in to the demo shop; set only by bin/start.
@@ -121,9 +121,7 @@ if BEHIND_PROXY:
 #: Where the cutter listens for HP-GL, and one higher for questions; 0 where there is none.
 CUTTER_PORT = int(os.environ.get("PERIGRAM_CUTTER_PORT") or 0)
 #: The folder that stands for the memory stick which is carried over to it.
-STICK = (
-    os.environ.get("PERIGRAM_STICK") or Path(os.environ.get("PERIGRAM_STATE") or BASE_DIR / "var") / "stick"
-)
+STICK = Path(os.environ.get("PERIGRAM_STICK") or STATE_DIR / "stick")
 
 #: Files that are brought in are read by so many processes of each worker, each bounded in time and in memory
 #: beyond what it starts with: seconds of the processor, bytes.

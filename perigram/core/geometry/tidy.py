@@ -61,6 +61,16 @@ def drop_strands(region: Region, width: float) -> tuple[Region, list[Removed]]:
     return Region.joined([*done, region]), _listed(removed)
 
 
+def strand_parts(region: Region, width: float) -> tuple[Region, list[Removed]]:
+    """The strands of a region thinner than `width` mm, with what to say of each; necks too."""
+    thin = strands(region, width)
+    parts, said = thin_parts(region, width, thin)
+    if not said and thin and not region.rough:
+        # A neck hardly thinner than the width is covered by what grows back from both its sides.
+        parts, said = thin_parts(region, width + 4.0 * _COVER, thin)
+    return parts, said
+
+
 def _touched(region: Region, tool: Region) -> Bools:
     """Which polygons (p,) of a region a tool's box reaches."""
     own, theirs = (shapely.box(*one.piece_boxes().T) for one in (region, tool))

@@ -5,11 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, FiniteFloat
 
+from perigram.core.combine.leavings import without_leavings
+from perigram.core.geometry.clean import Removed
 from perigram.core.geometry.overlay import cut_away, overlap, weld
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools
+from perigram.core.recipe.leaving import leaving, said_of
 from perigram.core.recipe.values import Line, Ref, slot
 
 _CUT = {"not": "not cut itself", "cut": "cut as well"}
@@ -20,6 +23,7 @@ class CutAway(Line):
     tool: Annotated[list[Ref], Field(max_length=60)] = slot("refs", "What is cut away", [])
     of: Annotated[list[Ref], Field(max_length=60)] = slot("refs", "From what", [])
     also: Literal["not", "cut"] = slot("choice", "What is cut away is", "not", choices=_CUT, plies=True)
+    least: FiniteFloat = leaving()
 
 
 class KeepWithin(Line):
@@ -27,6 +31,7 @@ class KeepWithin(Line):
     of: Annotated[list[Ref], Field(max_length=60)] = slot("refs", "What is kept", [])
     tool: Annotated[list[Ref], Field(max_length=60)] = slot("refs", "Within what", [])
     also: Literal["not", "cut"] = slot("choice", "What it is kept within is", "not", choices=_CUT, plies=True)
+    least: FiniteFloat = leaving()
 
 
 def _done(line: CutAway | KeepWithin, tools: Tools, by: Callable[[Region, Region], Region]) -> Outcome:
@@ -34,16 +39,20 @@ def _done(line: CutAway | KeepWithin, tools: Tools, by: Callable[[Region, Region
     if set(line.of) & set(line.tool):
         return Outcome({}, [Note("stop", "A thing stands on both sides of this line. Choose another.")])
     tool = weld([tools.region(ref) for ref in line.tool])
-    results, notes = {}, list[Note]()
+    results, notes, removed = {}, list[Note](), list[Removed]()
     for ref in line.of:
         made = tools.inputs[ref]
         left = by(made.region, tool)
+        if left is not made.region:
+            cleared = without_leavings(left, made.region, line.least)
+            left = cleared.region
+            removed += cleared.removed
         results[ref] = made.reduced(left, lambda part: by(part, tool))
         if left is made.region and not left.is_empty:
             notes.append(Note("look", "One of these does not meet what is cut away; nothing of it went."))
     if line.also == "cut":
         results |= {ref: tools.inputs[ref] for ref in line.tool}
-    return Outcome(results, list(dict.fromkeys(notes)))
+    return Outcome(results, [*said_of(removed, line.least), *dict.fromkeys(notes)])
 
 
 def _cut(line: CutAway, tools: Tools) -> Outcome:
@@ -62,7 +71,7 @@ def _starts(start: Start) -> dict[str, object]:
 CUT_AWAY = Kind(
     CutAway,
     name="Cut away",
-    sentence="Cut {tool} away from {of}; what is cut away is {also}",
+    sentence="Cut {tool} away from {of}; what is cut away is {also}, leaving nothing under {least}",
     words=("subtract", "difference", "minus", "remove", "cut out", "punch", "hole", "erase"),
     results={},
     run=_cut,
@@ -74,7 +83,7 @@ CUT_AWAY = Kind(
 KEEP_WITHIN = Kind(
     KeepWithin,
     name="Keep within",
-    sentence="Keep of {of} what lies within {tool}, which is {also}",
+    sentence="Keep of {of} what lies within {tool}, which is {also}, leaving nothing under {least}",
     words=("intersect", "overlap", "clip", "crop", "mask", "inside", "common"),
     results={},
     run=_kept,

@@ -2,17 +2,30 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+from functools import partial
 from typing import Annotated, Literal
 
+import numpy as np
+import shapely
 from pydantic import Field, FiniteFloat
 
+from perigram.core.combine.leavings import handed_over, without_leavings
+from perigram.core.geometry.clean import Removed
+from perigram.core.geometry.flat import prepared
+from perigram.core.geometry.measure import area
 from perigram.core.geometry.overlay import cut_away, divide, overlap, weld
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.growing import grown
 from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools
+from perigram.core.recipe.leaving import leaving, said_of
 from perigram.core.recipe.parts import Made
 from perigram.core.recipe.refs import result_of
 from perigram.core.recipe.values import Line, Ref, length, slot
+
+#: mm by which what is handed over laps what takes it.
+_LAP = 0.02
 
 
 class KnockOut(Line):
@@ -30,6 +43,7 @@ class KnockOut(Line):
         choices={"within": "only within", "whole": "whole", "not": "not at all"},
         plies=True,
     )
+    least: FiniteFloat = leaving()
 
 
 def run(line: KnockOut, tools: Tools) -> Outcome:
@@ -44,35 +58,95 @@ def run(line: KnockOut, tools: Tools) -> Outcome:
         cleared.append(room)
         notes += [one for one in says if one not in notes]
     tool, ground = weld(cleared), weld([tools.region(ref) for ref in line.out_of])
-    results = {}
     shown = {ref: tools.region(ref) for ref in line.of}
     if fits and len(line.of) == len(line.out_of) == 1:
         # Both halves of a butt fit from one cut, so that they meet to the bit.
         remains, within = divide(ground, tool)
-        results[line.out_of[0]] = _left(tools.inputs[line.out_of[0]], remains, tool)
-        shown = {line.of[0]: within}
+        left, shown = {line.out_of[0]: remains}, {line.of[0]: within}
     else:
-        for ref in line.out_of:
-            results[ref] = _left(tools.inputs[ref], cut_away(tools.region(ref), tool), tool)
+        left = {ref: cut_away(tools.region(ref), tool) for ref in line.out_of}
         shown = {ref: overlap(region, ground) for ref, region in shown.items()}
     for ref, within in shown.items():
         if within.is_empty and not tools.region(ref).is_empty:
             which = "The picture" if len(line.of) == 1 else "One of the things"
             notes.append(Note("look", f"{which} does not touch what it is knocked out of; nothing was cut."))
-        whole = tools.inputs[ref]
+    if line.shows == "whole":
+        shown = {ref: tools.region(ref) for ref in line.of}
+    cut = _without_leavings(line, tools, ground, left, shown)
+    results = {ref: _made(tools.inputs[ref], left[ref], cut.left[ref], _less(tool)) for ref in line.out_of}
+    if line.shows != "not":
+        by = partial(overlap, ground) if line.shows == "within" else _as_it_is
+        results |= {ref: _made(tools.inputs[ref], shown[ref], cut.shown[ref], by) for ref in line.of}
+    return Outcome(results, [*said_of(cut.removed, line.least), *notes])
+
+
+def _less(tool: Region) -> Callable[[Region], Region]:
+    return lambda part: cut_away(part, tool)
+
+
+def _as_it_is(part: Region) -> Region:
+    return part
+
+
+def _made(source: Made, cut: Region, cleared: Region, by: Callable[[Region], Region]) -> Made:
+    """A source as it is after the cut; its parts without leavings where there were any."""
+    if cleared is source.region:
+        return source
+    if cleared is cut:
+        return source.reduced(cut, by)
+    if area(cleared) > area(cut):
+        # It has taken the place of others' leavings: no part of it reaches there.
+        return replace(source, region=cleared, parts=tuple)
+    return source.reduced(cleared, lambda part: overlap(part, cleared))
+
+
+@dataclass(frozen=True)
+class _Cut:
+    """Both sides of a knockout, by what each is of, and the leavings that went."""
+
+    left: Mapping[str, Region]
+    shown: Mapping[str, Region]
+    removed: list[Removed]
+
+
+def _without_leavings(
+    line: KnockOut, tools: Tools, ground: Region, left: Mapping[str, Region], shown: Mapping[str, Region]
+) -> _Cut:
+    """Both sides without leavings; what was knocked out takes the place of the words' leavings.
+
+    The clear line keeps its width there: it runs round what is left of the words.
+    """
+    removed: list[Removed] = []
+    gone: list[Region] = []
+    kept, kept_shown = dict(left), dict(shown)
+    for ref, region in left.items():
+        cleared = without_leavings(region, tools.region(ref), line.least)
+        kept[ref] = cleared.region
+        gone.append(cleared.gone)
+        removed += cleared.removed
+    taken = handed_over(weld(gone), weld(list(kept.values())), line.clearance, ground)
+    for ref, region in shown.items():
+        if not taken.is_empty:
+            # The first that reaches there takes it; what no picture reaches stays bare.
+            mine = _reached(taken, tools.region(ref), max(line.clearance, 0.0))
+            region, taken = weld([region, mine]), cut_away(taken, mine)
         if line.shows == "within":
-            results[ref] = whole.reduced(within, lambda part: overlap(part, ground))
-        elif line.shows == "whole":
-            results[ref] = whole
-    return Outcome(results, notes)
+            cleared = without_leavings(region, tools.region(ref), line.least)
+            region = cleared.region
+            removed += cleared.removed
+        kept_shown[ref] = region
+    return _Cut(kept, kept_shown, removed)
+
+
+def _reached(taken: Region, picture: Region, clear: float) -> Region:
+    """The pieces that meet a picture, or lie no farther from it than the clear line is wide."""
+    bodies = taken.flat.polygon_array()
+    near = shapely.dwithin(bodies, prepared(picture.multipolygon), clear + _LAP)
+    return taken.select_polygons(np.asarray(near))
 
 
 def _room(line: KnockOut, tools: Tools, ref: str) -> tuple[Region, list[Note]]:
     return grown(tools, tools.region(ref), line.clearance, filled=line.holes == "filled")
-
-
-def _left(made: Made, remains: Region, tool: Region) -> Made:
-    return made.reduced(remains, lambda part: cut_away(part, tool))
 
 
 def _starts(start: Start) -> dict[str, object]:
@@ -87,7 +161,8 @@ def _starts(start: Start) -> dict[str, object]:
 KIND = Kind(
     KnockOut,
     name="Knock out",
-    sentence="Knock {of} out of {out_of}, leaving {clearance} clear, its holes {holes}, showing it {shows}",
+    sentence="Knock {of} out of {out_of}, leaving {clearance} clear, its holes {holes}, showing it {shows}, "
+    "leaving nothing under {least}",
     words=("knockout", "cut out", "subtract", "clear", "butt fit", "overlap", "punch"),
     results={},
     run=run,

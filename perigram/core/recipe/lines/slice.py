@@ -3,26 +3,36 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from functools import partial
 from typing import Annotated, Literal
 
-from pydantic import Field
+import numpy as np
+import shapely
+from pydantic import Field, FiniteFloat
 
+from perigram.core.combine.leavings import without_leavings
 from perigram.core.geometry import measure
+from perigram.core.geometry.clean import Removed
+from perigram.core.geometry.overlay import Slice as Sliced
 from perigram.core.geometry.overlay import overlap, slice_apart, weld
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools, on_one
+from perigram.core.recipe.leaving import leaving, said_of
 from perigram.core.recipe.pieces import Picks, Piece, Places, described, recognised
 from perigram.core.recipe.values import Line, Ref, slot
 
 #: More pieces than this are neither shown nor picked one by one.
 MOST_PIECES = 3_000
+#: Pieces within this many mm of a part's edge lie beside it.
+_ALONG = 0.05
 
 
 class Slice(Line):
     kind: Literal["slice"] = "slice"
     of: Annotated[list[Ref], Field(max_length=12)] = slot("refs", "What is sliced", [])
     picks: Picks = slot("picks", "Pieces", [])
+    least: FiniteFloat = leaving()
 
 
 class KeepParts(Line):
@@ -37,7 +47,8 @@ class KeepParts(Line):
 def _sliced(line: Slice, tools: Tools) -> Outcome:
     """Every piece goes with the last of the things it lies in, unless it was picked."""
     given = [tools.region(ref) for ref in line.of]
-    slices = tools.memo(("slices", *(one.digest() for one in given)), lambda: slice_apart(given))
+    key = ("slices", line.least, *(one.digest() for one in given))
+    slices, removed = tools.memo(key, lambda: _slices(given, line.least))
     regions = [one.region for one in slices]
     parents = [[line.of[i] for i in sorted(one.parents)] for one in slices]
     if len(regions) > MOST_PIECES:
@@ -58,7 +69,36 @@ def _sliced(line: Slice, tools: Tools) -> Outcome:
     says = ("1 piece" if len(pieces) == 1 else f"{len(pieces)} pieces") + (
         f", {dropped} dropped" if dropped else ""
     )
-    return Outcome(results, [Note("holds", says), *notes], pieces=pieces)
+    return Outcome(results, [Note("holds", says), *said_of(removed, line.least), *notes], pieces=pieces)
+
+
+def _slices(given: Sequence[Region], least: float) -> tuple[list[Sliced], list[Removed]]:
+    """Pieces of things cut by each other; what the cut left too thin goes to a piece beside it."""
+    pieces = slice_apart(given)
+    together = weld(given)
+    removed: list[Removed] = []
+    for at, piece in enumerate(pieces):
+        cleared = without_leavings(piece.region, together, least)
+        if not cleared.removed:
+            continue
+        removed += cleared.removed
+        pieces[at] = replace(piece, region=cleared.region)
+        for part in cleared.gone.pieces():
+            to = _beside(part, pieces, at)
+            if to is not None:
+                pieces[to] = replace(pieces[to], region=weld([pieces[to].region, part]))
+    return [one for one in pieces if not one.region.is_empty], removed
+
+
+def _beside(part: Region, pieces: Sequence[Sliced], but: int) -> int | None:
+    """The piece that runs along most of a part's edge, if any does."""
+    edge = shapely.buffer(part.multipolygon, _ALONG)
+    along = [
+        0.0 if i == but or one.region.is_empty else shapely.intersection(one.region.multipolygon, edge).area
+        for i, one in enumerate(pieces)
+    ]
+    most = int(np.argmax(along))
+    return most if along[most] > 0.0 else None
 
 
 def _kept(line: KeepParts, tools: Tools) -> Outcome:
@@ -94,7 +134,7 @@ def _two(start: Start) -> dict[str, object]:
 SLICE = Kind(
     Slice,
     name="Slice",
-    sentence="Slice {of} by each other, {picks} picked by hand",
+    sentence="Slice {of} by each other, {picks} picked by hand, leaving nothing under {least}",
     words=("slice", "divide", "pieces", "split", "cut up", "trim", "knife", "parts"),
     results={},
     run=_sliced,

@@ -9,6 +9,7 @@ import numpy as np
 import shapely
 from pydantic import Field, FiniteFloat
 
+from perigram.core.combine.leavings import without_leavings
 from perigram.core.combine.texture import Over, laid, tiled
 from perigram.core.geometry import measure
 from perigram.core.geometry.bezier import Bools, Floats
@@ -18,6 +19,7 @@ from perigram.core.geometry.flat import prepared
 from perigram.core.geometry.overlay import cut_away, divide
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.kinds import Handle, Kind, Note, Outcome, Shaping, Tools, on_one
+from perigram.core.recipe.leaving import said_of
 from perigram.core.recipe.parts import Made
 from perigram.core.recipe.placing import sizing
 from perigram.core.recipe.values import Line, Ref, angle, length, slot
@@ -78,11 +80,15 @@ def run(line: Texture, tools: Tools) -> Outcome:
     rest, texture = divide(source, tiles)
     # What only a hair holds would come off when it is made fit to be cut, and be a bit then.
     texture, dropped = drop_bits(without_hairs(texture), line.least)
+    cleared = without_leavings(texture, tiles, line.least)
+    texture, strands = cleared.region, cleared.removed
     notes = []
-    if dropped:
+    if dropped or strands:
         rest = cut_away(source, texture)
+    if dropped:
         what = "1 piece" if len(dropped) == 1 else f"{len(dropped)} pieces"
         notes = [Note("holds", f"{what} under {line.least:g} mm at the edge dropped", dropped[0].place)]
+    notes += said_of(strands, line.least)
     rest = rest if rest.is_sound else without_hairs(rest)
     x, y = middle[0] + line.shift[0], middle[1] + line.shift[1]
     handle = Handle("shift", "Where the pattern lies", (x, y), line.shift)
