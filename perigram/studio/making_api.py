@@ -159,7 +159,7 @@ def plan(request: HttpRequest, body: making_schemas.SheetsIn) -> Any:
     return {
         "steps": [asdict(step) for step in made.steps],
         "heat": [asdict(one) for one in made.heat],
-        "warnings": [{"ply": ply, "text": text} for ply, text in made.warnings],
+        "warnings": [asdict(one) for one in made.warnings],
         "seconds": made.seconds,
         "drift": DRIFT,
         "seams": [

@@ -117,6 +117,8 @@ class HeatOut(Schema):
 
 
 class WarningOut(Schema):
+    #: "stop": it cannot be made as it is
+    level: Literal["look", "stop"]
     ply: str | None
     text: str
 

@@ -159,6 +159,9 @@ class MendOut(Schema):
     kind: str
     on: str
     values: dict[str, float | str]
+    #: the result that is taken off the ply, where that mends it
+    result: str
+    ply: str
 
 
 class FindingOut(Schema):

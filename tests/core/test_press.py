@@ -9,7 +9,7 @@ import pypdfium2
 import pytest
 
 from perigram.core.press.page import Head, Shown, plan_pdf
-from perigram.core.press.plan import Plan, press_plan
+from perigram.core.press.plan import Plan, Warned, press_plan
 from perigram.core.press.seams import DRIFT, seams
 from perigram.core.recipe.making import Pressing
 from perigram.library import load_design, paper_fonts
@@ -39,9 +39,11 @@ def test_the_shirts_press_plan_against_one_worked_by_hand() -> None:
     assert plan.warnings == ()
     # Flock under another ply may not be pressed over, and too little heat allowed is said.
     flock = design.model_copy(update={"plies": [design.plies[2], *design.plies[:2]]})
-    texts = [text for _, text in press_plan(flock, [ply.id for ply in flock.plies]).warnings]
-    assert any("Nothing may be pressed over Night flock" in text for text in texts)
-    assert any("gets 22 of the 20 s" in text for text in texts)
+    warned = press_plan(flock, [ply.id for ply in flock.plies]).warnings
+    assert any(
+        one.level == "stop" and "nothing may be pressed over Night flock" in one.text for one in warned
+    )
+    assert any(one.level == "look" and "gets 22 of the 20 s" in one.text for one in warned)
 
 
 def test_one_ply_is_pressed_once_and_vinyl_is_laid_by_hand() -> None:
@@ -53,6 +55,29 @@ def test_one_ply_is_pressed_once_and_vinyl_is_laid_by_hand() -> None:
     assert [step.kind for step in by_hand.steps] == ["lay"] * 3
     assert by_hand.seconds == 0.0
     assert press_plan(design, []).steps == ()
+
+
+def test_plies_are_laid_from_the_ground_up_whatever_they_are_made_of() -> None:
+    """Adhesive vinyl does not bear a press (common practice), and nothing goes beneath what is down."""
+    design = load_design(DEMO)
+    slate = design.materials[0].model_copy(update={"id": "slate", "name": "Slate matt", "kind": "vinyl"})
+    for vinyl_at in range(3):
+        plies = [
+            ply.model_copy(update={"material": "slate"}) if at == vinyl_at else ply
+            for at, ply in enumerate(design.plies)
+        ]
+        mixed = design.model_copy(update={"plies": plies, "materials": [*design.materials, slate]})
+        plan = press_plan(mixed, [ply.id for ply in plies])
+        laid = [step.ply for step in plan.steps if step.kind in ("tack", "lay")]
+        assert laid == [ply.id for ply in plies]
+        shown = [step.shown for step in plan.steps]
+        assert all(set(a) <= set(b) for a, b in zip(shown, shown[1:], strict=False))
+        stops = [one for one in plan.warnings if one.level == "stop"]
+        # Over the vinyl something is pressed, unless it is the top ply; then all heat comes before it.
+        assert [one.ply for one in stops] == ([plies[vinyl_at].id] if vinyl_at < 2 else [])
+        assert all("adhesive vinyl is not pressed" in one.text and "Move" in one.text for one in stops)
+        if vinyl_at == 2:
+            assert [step.kind for step in plan.steps] == ["warm", "tack", "tack", "press", "lay"]
 
 
 def written(plan: Plan, unit: str, title: str = "Weekend shirt") -> bytes:
@@ -99,7 +124,7 @@ def test_the_plan_on_paper_says_what_the_plan_says(unit: str, size: tuple[float,
 def test_a_long_plan_takes_more_pages_and_any_name_is_set() -> None:
     design = load_design(DEMO)
     plan = press_plan(design, [ply.id for ply in design.plies])
-    long = Plan(plan.steps * 5, plan.heat, ((None, "Mind the heat " * 30),), plan.seconds)
+    long = Plan(plan.steps * 5, plan.heat, (Warned("look", "Mind the heat " * 30),), plan.seconds)
     document = pypdfium2.PdfDocument(written(long, "mm", "Żółć & Ångström " * 8))
     assert len(document) == 3
     text = " ".join(page.get_textpage().get_text_bounded() for page in document)

@@ -18,14 +18,17 @@ from perigram.core.geometry.thin import strands_looked_for
 
 @dataclass(frozen=True)
 class Mend:
-    """What would mend a finding: a new line of a kind on a result, or, without a kind, values of the
-    line that is named.
+    """What would mend a finding: a new line of a kind on a result, values of the line that is named, or
+    a result taken off a ply.
     """
 
     label: str
     kind: str
     on: str
     values: Mapping[str, float | str]
+    #: the result that is taken off the ply, where that mends it
+    result: str = ""
+    ply: str = ""
 
 
 @dataclass(frozen=True)

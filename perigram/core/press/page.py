@@ -109,8 +109,9 @@ class _Page:
 
     def foot(self, plan: Plan) -> None:
         """What to look out for."""
-        for _, text in plan.warnings:
-            lines = _lines(f"Look out: {text}.", _BOLD, 9.5, self.width - 2.0 * _MARGIN)
+        for one in plan.warnings:
+            opening = "Cannot be made so" if one.level == "stop" else "Look out"
+            lines = _lines(f"{opening}: {one.text.rstrip('.')}.", _BOLD, 9.5, self.width - 2.0 * _MARGIN)
             self.room_for(4.6 * len(lines) + 2.0)
             self.at += 2.0
             for line in lines:

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from perigram.core.recipe.design import Design, Material, Ply
+from perigram.core.recipe.materials import MATERIAL_KINDS
 
 #: Seconds the bare garment is warmed for (common practice: 3 to 4).
 WARMING = 4.0
@@ -46,17 +47,33 @@ class Heat:
 
 
 @dataclass(frozen=True)
+class Warned:
+    """What to look out for, or what cannot be made as it is; the ply it is about, if one."""
+
+    level: Literal["look", "stop"]
+    text: str
+    ply: str | None = None
+
+
+@dataclass(frozen=True)
 class Plan:
     """Steps in order, heat by ply from the bottom, what to look out for, and seconds under the press."""
 
     steps: tuple[Step, ...]
     heat: tuple[Heat, ...]
-    warnings: tuple[tuple[str | None, str], ...]
+    warnings: tuple[Warned, ...]
     seconds: float
 
 
+#: A ply with what it is cut from.
+_Laid = tuple[Ply, Material]
+
+
 def press_plan(design: Design, cut: Sequence[str]) -> Plan:
-    """The plan for the plies that have something to cut.
+    """The plan for the plies that have something to cut, from the ground up whatever they are made of.
+
+    Nothing is ever laid beneath what is already down. What cannot be made in that order is a warning of level
+    "stop" that says what would work.
 
     Args:
         cut: their ids, from the bottom up.
@@ -64,53 +81,79 @@ def press_plan(design: Design, cut: Sequence[str]) -> Plan:
     materials = {one.id: one for one in design.materials}
     there = [ply for ply in design.plies if ply.id in cut and ply.material in materials]
     plies = [(ply, materials[ply.material]) for ply in there]
-    pressed = [(ply, material) for ply, material in plies if material.kind == "htv"]
-    by_hand = [(ply, material) for ply, material in plies if material.kind != "htv"]
-    steps: list[Step] = []
+    pressed = [one for one in plies if _takes_heat(one)]
     had = {ply.id: 0.0 for ply, _ in pressed}
+    steps: list[Step] = [_warming(design, pressed)] if pressed else []
     done: list[str] = []
-    if pressed:
-        warm = max(material.pressing.heat for _, material in pressed)
-        text = "Nothing on it yet: drives moisture out and lets the cloth shrink first."
-        steps.append(Step("warm", f"Warm {_plain(design.ground.name)}", text, None, (), WARMING, warm))
-        for at, (ply, material) in enumerate(pressed):
-            if len(pressed) == 1:
-                break
-            press = material.pressing
-            done.append(ply.id)
-            for one in done:
-                had[one] += press.tack
-            where = _FIRST if at == 0 else _NEXT
-            title = f"{ply.name}: tack, peel {press.peel}"
-            steps.append(
-                Step("tack", title, f"{where} {_says(material)}", ply.id, tuple(done), press.tack, press.heat)
-            )
-        done = [ply.id for ply, _ in pressed]
-        seconds = max(material.pressing.full for _, material in pressed)
-        heat = min(material.pressing.heat for _, material in pressed)
-        for one in done:
-            had[one] += seconds
-        if len(pressed) == 1:
-            ply, material = pressed[0]
-            title = f"{ply.name}: press, peel {material.pressing.peel}"
-            steps.append(Step("press", title, _says(material), ply.id, tuple(done), seconds, heat))
-        else:
-            text = "Under a cover sheet: what shrinks, shrinks together. Let it cool before the first wash."
-            steps.append(Step("press", "All together", text, None, tuple(done), seconds, heat))
-    for ply, material in by_hand:
+    for ply, material in plies:
         done.append(ply.id)
-        steps.append(
-            Step(
-                "lay", f"{ply.name}: {_HAND[material.kind][0]}", _HAND[material.kind][1], ply.id, tuple(done)
-            )
-        )
+        if material.kind != "htv":
+            title, text = _HAND[material.kind]
+            steps.append(Step("lay", f"{ply.name}: {title}", text, ply.id, tuple(done)))
+            continue
+        press = material.pressing
+        if len(pressed) > 1:
+            _heated(had, done, press.tack)
+            title = f"{ply.name}: tack, peel {press.peel}"
+            text = f"{_FIRST if len(done) == 1 else _NEXT} {_says(material)}"
+            steps.append(Step("tack", title, text, ply.id, tuple(done), press.tack, press.heat))
+        if ply is pressed[-1][0]:
+            # What is laid by hand above comes after the last heat.
+            steps.append(_full_press(pressed, tuple(done)))
+            _heated(had, done, steps[-1].seconds or 0.0)
     heats = tuple(Heat(ply.id, had[ply.id], material.pressing.most) for ply, material in pressed)
-    return Plan(
-        tuple(steps),
-        heats,
-        tuple(_warnings(pressed, had)),
-        sum(step.seconds or 0.0 for step in steps),
-    )
+    warnings = (*_cannot_be_made(plies), *_warnings(pressed, had))
+    return Plan(tuple(steps), heats, warnings, sum(step.seconds or 0.0 for step in steps))
+
+
+def _takes_heat(laid: _Laid) -> bool:
+    return laid[1].kind == "htv"
+
+
+def _warming(design: Design, pressed: Sequence[_Laid]) -> Step:
+    heat = max(material.pressing.heat for _, material in pressed)
+    text = "Nothing on it yet: drives moisture out and lets the cloth shrink first."
+    return Step("warm", f"Warm {_plain(design.ground.name)}", text, None, (), WARMING, heat)
+
+
+def _full_press(pressed: Sequence[_Laid], done: tuple[str, ...]) -> Step:
+    """The one full press, right after the last ply that takes heat is down."""
+    seconds = max(material.pressing.full for _, material in pressed)
+    heat = min(material.pressing.heat for _, material in pressed)
+    if len(pressed) == 1:
+        ply, material = pressed[0]
+        title = f"{ply.name}: press, peel {material.pressing.peel}"
+        return Step("press", title, _says(material), ply.id, done, seconds, heat)
+    text = "Under a cover sheet: what shrinks, shrinks together. Let it cool before the first wash."
+    return Step("press", "All together", text, None, done, seconds, heat)
+
+
+def _heated(had: dict[str, float], done: Sequence[str], seconds: float) -> None:
+    for one in done:
+        if one in had:
+            had[one] += seconds
+
+
+def _cannot_be_made(plies: Sequence[_Laid]) -> list[Warned]:
+    """A stop for each ply that would be pressed over one that bears no heat (common practice)."""
+    found: list[Warned] = []
+    for at, (ply, material) in enumerate(plies):
+        if material.kind != "htv":
+            continue
+        for below, under in plies[:at]:
+            if under.kind != "htv":
+                bears = f"{MATERIAL_KINDS[under.kind].name} is not pressed"
+                mend = f"Move {below.name} above it, or cut it from heat-transfer vinyl."
+            elif under.pressing.last:
+                bears = f"nothing may be pressed over {under.name}"
+                mend = f"Move {below.name} to the top, or cut it from another material."
+            else:
+                continue
+            text = f"{ply.name} would be pressed over {below.name}, and {bears}. {mend}"
+            found.append(Warned("stop", text, below.id))
+    # One sentence for each ply that is in the way, about the first that would be pressed over it.
+    first = {one.ply: one for one in reversed(found)}
+    return [first[ply.id] for ply, _ in plies if ply.id in first]
 
 
 _FIRST = "Lay it straight: the rest goes by it."
@@ -137,19 +180,15 @@ def _plain(name: str) -> str:
     return name[:1].lower() + name[1:] if name[1:2].islower() else name
 
 
-def _warnings(pressed: Sequence[tuple[Ply, Material]], had: dict[str, float]) -> list[tuple[str | None, str]]:
-    found: list[tuple[str | None, str]] = []
-    for at, (ply, material) in enumerate(pressed):
+def _warnings(pressed: Sequence[_Laid], had: dict[str, float]) -> list[Warned]:
+    found: list[Warned] = []
+    for ply, material in pressed:
         press = material.pressing
         if had[ply.id] > press.most:
             text = f"{ply.name} gets {had[ply.id]:g} of the {press.most:g} s of heat its material takes"
-            found.append((ply.id, text))
-        if press.last and at < len(pressed) - 1:
-            found.append(
-                (ply.id, f"Nothing may be pressed over {material.name}: make {ply.name} the top ply")
-            )
+            found.append(Warned("look", text, ply.id))
     heats = sorted({material.pressing.heat for _, material in pressed})
     if len(heats) > 1 and heats[-1] - heats[0] > 15.0:
         text = f"Materials want {heats[0]:g} to {heats[-1]:g} °C: all are pressed together at {heats[0]:g} °C"
-        found.append((None, text))
+        found.append(Warned("look", text))
     return found

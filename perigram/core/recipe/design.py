@@ -62,6 +62,8 @@ class Ply(Strict):
     name: Name
     material: Id
     results: Annotated[list[Ref], Field(max_length=60)] = []
+    #: those of them that another ply cuts as well, because that was asked for
+    also: Annotated[list[Ref], Field(max_length=60)] = []
     hidden: bool = False
 
 

@@ -8,10 +8,12 @@ from typing import Any
 from pydantic import ValidationError
 
 from perigram.core.errors import PerigramError
-from perigram.core.recipe.design import Design, Material, Ply, slots_of
+from perigram.core.recipe.design import Design, Material, Ply, references, slots_of
 from perigram.core.recipe.kinds import Kind, Start
+from perigram.core.recipe.leaving import USUAL
 from perigram.core.recipe.lines import KINDS, AnyLine, kind_of
-from perigram.core.recipe.materials import STARTERS
+from perigram.core.recipe.making import Pressing
+from perigram.core.recipe.materials import FRESH, STARTERS, grey_apart, told_apart
 from perigram.core.recipe.refs import line_of, ref_to
 from perigram.core.recipe.values import Line
 
@@ -42,6 +44,8 @@ def add_line(
     values = kind.starts(Start(_uncovered(design), on, picture, height))
     try:
         line = kind.model.model_validate({"id": line_id, **values, **(given or {})})
+        if "least" in kind.model.model_fields and "least" not in (given or {}):
+            line = line.model_copy(update={"least": _least(design, line)})
     except ValidationError as error:
         first = error.errors()[0]
         raise PerigramError(
@@ -145,10 +149,20 @@ def _replaced(plies: list[Ply], new: Mapping[str, Sequence[str]]) -> list[Ply]:
     """Plies with other results in the place of some; a ply nothing is left on goes."""
     done = []
     for ply in plies:
-        results = list(dict.fromkeys(ref for old in ply.results for ref in new.get(old, (old,))))
+        results, also = (
+            list(dict.fromkeys(ref for old in refs for ref in new.get(old, (old,))))
+            for refs in (ply.results, ply.also)
+        )
         if results or not ply.results:
-            done.append(ply.model_copy(update={"results": results}))
+            done.append(ply.model_copy(update={"results": results, "also": also}))
     return done
+
+
+def _least(design: Design, line: Line) -> float:
+    """The thinnest strand in mm that all materials hold of which something is cut that a line works on."""
+    worked_on = set(references(line))
+    used = {ply.material for ply in design.plies if worked_on & set(ply.results)}
+    return max((one.smallest for one in design.materials if one.id in used), default=USUAL)
 
 
 def _cut_again(design: Design, refs: Sequence[str]) -> Design:
@@ -163,14 +177,15 @@ def _cut_again(design: Design, refs: Sequence[str]) -> Design:
 def _on_new_ply(design: Design, line: Line, results: list[str]) -> Design:
     """The design with a ply for results of a line, of a material of its own: above all, or underneath."""
     kind, plies = kind_of(line), design.plies
-    material, materials = _fresh_material(design)
+    at = 0 if kind.underneath else len(plies)
+    material, materials = _fresh_material(design, at)
     ply = Ply(
         id=_free_id("p", [p.id for p in plies]),
         name=free_name(_ply_name(kind, line, design), [p.name for p in plies]),
         material=material,
         results=results,
     )
-    plies = [ply, *plies] if kind.underneath else [*plies, ply]
+    plies = [*plies[:at], ply, *plies[at:]]
     return design.model_copy(update={"plies": plies, "materials": materials})
 
 
@@ -237,16 +252,33 @@ def _uncovered(design: Design) -> list[str]:
     return [ref for ref in refs if ref not in covered and line_of(ref) not in under]
 
 
-def _fresh_material(design: Design) -> tuple[str, list[Material]]:
-    """A material no ply uses yet, from the design's own or from the starters."""
+def _fresh_material(design: Design, at: int) -> tuple[str, list[Material]]:
+    """A material for a new ply at a place in the stack, and the design's materials with it.
+
+    It can be told from the ground and from the plies beside it, and may lie there: of the kind that lies
+    beside it, and nothing that bears no heat under what is pressed. The design's own that no ply uses come
+    first, then the starters; where none will do, one is made.
+    """
+    known = {one.id: one for one in design.materials}
+    beside = [known[ply.material] for ply in design.plies[max(at - 1, 0) : at + 1] if ply.material in known]
+    colours = [design.ground.colour, *(one.colour for one in beside)]
+    kind = beside[0].kind if beside else ""
+    covered = at < len(design.plies)
     used = {ply.material for ply in design.plies}
-    for material in design.materials:
-        if material.id not in used:
-            return material.id, design.materials
-    held = {m.id for m in design.materials}
-    spare = next((m for m in STARTERS if m.id not in held), None)
+
+    def fits(one: Material) -> bool:
+        lies = kind in ("", one.kind) and not (covered and one.pressing.last)
+        return lies and told_apart(one.colour, colours)
+
+    for one in design.materials:
+        if one.id not in used and fits(one):
+            return one.id, design.materials
+    spare = next((one for one in STARTERS if one.id not in known and fits(one)), None)
     if spare is None:
-        spare = STARTERS[0].model_copy(update={"id": _free_id("m", list(held))})
+        like = beside[0] if beside else FRESH
+        fresh = {"id": _free_id("m", list(known)), "colour": grey_apart(colours), "pressing": Pressing()}
+        names = [one.name for one in design.materials]
+        spare = like.model_copy(update={**fresh, "name": free_name(FRESH.name, names)})
     return spare.id, [*design.materials, spare]
 
 

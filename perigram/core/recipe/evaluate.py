@@ -32,6 +32,7 @@ from perigram.core.recipe.design import (
 from perigram.core.recipe.kinds import Kind, Outcome, Pickable, Shaping, Sources, Tools
 from perigram.core.recipe.lines import kind_of
 from perigram.core.recipe.parts import Made
+from perigram.core.recipe.plies import cut_twice
 from perigram.core.recipe.refs import line_of, ref_to
 from perigram.core.recipe.values import Line, limits
 
@@ -170,6 +171,8 @@ def evaluate(design: Design, sources: Sources, cache: Kept | None = None, care: 
             proof.results.append(result)
     for ply in design.plies:
         _add_ply(proof, ply, design, results, cache)
+    if proof.checked:
+        proof.findings.extend(cut_twice(design))
     outlines = sum(p.region.loop_count for p in proof.plies)
     if proof.checked and outlines and not any(f.about == "validity" for f in proof.findings):
         proof.findings.insert(0, Finding("holds", f"All {outlines} outlines closed, none crossing"))

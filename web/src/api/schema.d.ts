@@ -1454,6 +1454,11 @@ export interface components {
              */
             kind: "cut_away";
             /**
+             * Least
+             * @default 0
+             */
+            least: number;
+            /**
              * Locked
              * @default false
              */
@@ -2044,6 +2049,11 @@ export interface components {
              */
             kind: "keep_within";
             /**
+             * Least
+             * @default 0
+             */
+            least: number;
+            /**
              * Locked
              * @default false
              */
@@ -2120,6 +2130,11 @@ export interface components {
              * @enum {string}
              */
             kind: "knock_out";
+            /**
+             * Least
+             * @default 0
+             */
+            least: number;
             /**
              * Locked
              * @default false
@@ -2480,6 +2495,10 @@ export interface components {
             label: string;
             /** On */
             on: string;
+            /** Ply */
+            ply: string;
+            /** Result */
+            result: string;
             /** Values */
             values: {
                 [key: string]: number | string;
@@ -2861,6 +2880,11 @@ export interface components {
          * @description What is cut from one material: the results welded into it.
          */
         Ply: {
+            /**
+             * Also
+             * @default []
+             */
+            also: string[];
             /**
              * Hidden
              * @default false
@@ -3659,6 +3683,11 @@ export interface components {
              */
             kind: "slice";
             /**
+             * Least
+             * @default 0
+             */
+            least: number;
+            /**
              * Locked
              * @default false
              */
@@ -3814,6 +3843,11 @@ export interface components {
         };
         /** WarningOut */
         WarningOut: {
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "look" | "stop";
             /** Ply */
             ply: string | null;
             /** Text */

@@ -39,7 +39,7 @@ function Panel({ design, proof, kinds }: Props) {
     change((now) => ({
       ...now,
       materials: now.materials.length > 0 ? now.materials : [material],
-      plies: [...now.plies, { id, name: `Ply ${now.plies.length + 1}`, material: material.id, results: [], hidden: false }],
+      plies: [...now.plies, { id, name: `Ply ${now.plies.length + 1}`, material: material.id, results: [], also: [], hidden: false }],
     }));
   }
 

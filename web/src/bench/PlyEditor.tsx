@@ -1,7 +1,8 @@
 import { Settings2, Trash2 } from "lucide-react";
 import { Switch } from "radix-ui";
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import type { Design, Kind, Material, Ply } from "../api/client";
+import { Toggle } from "../proof/ViewBar";
 import { RangedValue } from "../fields/RangedValue";
 import { RefChecks, toggled } from "../recipe/slots/RefsValue";
 import { lengthIn } from "../units";
@@ -10,7 +11,7 @@ import { IconButton } from "../ui/IconButton";
 import { Pick } from "../ui/Pick";
 import { Pop } from "../ui/Pop";
 import { resultsBefore } from "../design/labels";
-import { freeId, withMaterial, withPly } from "../design/edits";
+import { freeId, mergedPlies, withMaterial, withPly, withResultOn } from "../design/edits";
 import { OneStep } from "../state/OneStep";
 import { useShopMaterials } from "../api/materials";
 import { useBasics } from "../api/queries";
@@ -19,6 +20,8 @@ import { gesture, useBench } from "../state/store";
 
 const FIELD = "h-8 w-full rounded-lg border border-line bg-card px-2 hover:border-plum";
 const NEW = "+";
+/** No ply to merge with. */
+const NONE = "-";
 /** Before the names of materials that are on the shop's shelf and not in the design. */
 const SHELF = "shelf ";
 
@@ -66,6 +69,7 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
   const setMaterial = (part: Partial<Material>) =>
     gesture.change((now) => withMaterial(now, ply.material, (one) => ({ ...one, ...part })));
 
+  const [both, setBoth] = useState(false);
   const { shelf } = useShopMaterials();
   const onShelf = shelf.filter((one) => !design.materials.some(({ name }) => name === one.name));
 
@@ -80,6 +84,13 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
       ...withPly(now, ply.id, (one) => ({ ...one, material: fresh })),
       materials: [...now.materials, { ...brought, id: fresh }],
     }));
+  }
+
+  /** A thing is cut from one ply: it leaves the one it was on, unless it is asked for on both. */
+  function cut(ref: string, on: boolean) {
+    if (!on) change((now) => withPly(now, ply.id, (one) => ({ ...one, results: toggled(one.results, ref, false) })));
+    else if (both) change((now) => withPly(now, ply.id, (one) => ({ ...one, results: [...one.results, ref], also: [...one.also, ref] })));
+    else change((now) => withResultOn(now, ply.id, ref));
   }
 
   return (
@@ -107,8 +118,20 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
         chosen={ply.results}
         design={design}
         kinds={kinds}
-        onToggle={(ref, on) => change((now) => withPly(now, ply.id, (one) => ({ ...one, results: toggled(one.results, ref, on) })))}
+        onToggle={cut}
       />
+      <div className="mt-1">
+        <Toggle label="On both: leave it on its other ply too" on={both} onChange={setBoth} />
+      </div>
+      {design.plies.length > 1 && (
+        <Pick
+          label="Merge with another ply"
+          look="field"
+          value={NONE}
+          choices={{ [NONE]: "merge with another ply…", ...Object.fromEntries(design.plies.filter((one) => one.id !== ply.id).map((one) => [one.id, `into ${one.name}`])) }}
+          onChange={(into) => into !== NONE && change((now) => mergedPlies(now, ply.id, into))}
+        />
+      )}
       <p className="mt-3 mb-1 font-semibold">From</p>
       <Pick
         label="Material"

@@ -14,6 +14,29 @@ export function withPly(design: Design, id: string, edit: (ply: Ply) => Ply): De
   return { ...design, plies: design.plies.map((ply) => (ply.id === id ? edit(ply) : ply)) };
 }
 
+/** The design with a result cut no more from a ply; a ply that cuts nothing then goes. */
+export function withoutResult(design: Design, id: string, ref: string): Design {
+  const less = withPly(design, id, (ply) => ({ ...ply, results: ply.results.filter((one) => one !== ref) }));
+  return { ...less, plies: less.plies.filter((ply) => ply.id !== id || ply.results.length > 0) };
+}
+
+/** The design with a result cut from one ply and no other; plies that cut nothing then go. */
+export function withResultOn(design: Design, id: string, ref: string): Design {
+  const plies = design.plies.map((ply) => {
+    const others = ply.results.filter((one) => one !== ref);
+    return { ...ply, results: ply.id === id ? [...others, ref] : others };
+  });
+  const emptied = (ply: Ply) => ply.results.length === 0 && design.plies.some((one) => one.id === ply.id && one.results.length > 0);
+  return { ...design, plies: plies.filter((ply) => !emptied(ply)) };
+}
+
+/** The design with one ply's results cut from another, which keeps its name and material. */
+export function mergedPlies(design: Design, from: string, into: string): Design {
+  const results = design.plies.find((ply) => ply.id === from)?.results ?? [];
+  const merged = withPly(design, into, (ply) => ({ ...ply, results: [...new Set([...ply.results, ...results])] }));
+  return { ...merged, plies: merged.plies.filter((ply) => ply.id !== from) };
+}
+
 export function withMaterial(design: Design, id: string, edit: (material: Material) => Material): Design {
   return { ...design, materials: design.materials.map((one) => (one.id === id ? edit(one) : one)) };
 }
