@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from pathlib import Path
+from runpy import run_path
 from typing import Any
 from zipfile import ZipFile
 
@@ -12,6 +13,7 @@ import pytest
 from playwright.sync_api import APIResponse, Route, expect
 from pypdfium2 import PdfDocument
 
+from perigram.config import settings as config
 from perigram.cutter.machine import Machine
 from perigram.studio.models import CutJob, Nest
 from tests.cutting import running
@@ -108,9 +110,10 @@ def test_a_design_that_does_not_fit_says_so_where_it_is_laid(bench: Bench) -> No
 
 
 @pytest.fixture
-def cutter(settings: Any, tmp_path: Path) -> Iterator[Machine]:
-    """The simulated cutter beside the server, in a hurry."""
-    settings.STICK = tmp_path / "stick"
+def cutter(settings: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Machine]:
+    """The simulated cutter beside the server, in a hurry; its stick is set as bin/start sets it."""
+    monkeypatch.setenv("PERIGRAM_STICK", str(tmp_path / "stick"))
+    settings.STICK = run_path(config.__file__)["STICK"]
     machine = Machine(610.0, 3000.0, 40.0, 120.0, settings.STICK)
     with running(machine) as settings.CUTTER_PORT:
         yield machine

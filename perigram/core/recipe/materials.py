@@ -31,7 +31,7 @@ MATERIAL_KINDS = {
 _FLOCK = Pressing(heat=145.0, pressure="light", peel="cold", most=20.0, last=True, notes="Cover sheet on.")
 _METAL = Pressing(full=8.0, heat=150.0, peel="cold", most=25.0, last=True)
 
-#: Materials a design starts from, invented.
+#: Materials a design starts from and a new shop has on its shelf, invented; they cover the common kinds.
 STARTERS = (
     Material(id="ember", name="Ember smooth", colour="#D9532C"),
     Material(id="night", name="Night flock", colour="#1F2733", smallest=1.5, pressing=_FLOCK),
@@ -39,6 +39,8 @@ STARTERS = (
     Material(id="reed", name="Reed smooth", colour="#5E7F57"),
     Material(id="brass", name="Brass metal", colour="#C79A3B", smallest=1.2, pressing=_METAL),
     Material(id="slate", name="Slate matt", kind="vinyl", colour="#2B3A42", mirrored=False, smallest=0.8),
+    Material(id="buoy", name="Buoy gloss", kind="vinyl", colour="#E2A01B", mirrored=False, smallest=0.8),
+    Material(id="manila", name="Manila card", kind="card", colour="#D8C08A", mirrored=False, smallest=1.5),
 )
 
 #: What a material added by hand is at first.

@@ -84,7 +84,7 @@ KIND = Kind(
     Art,
     name="Place a picture",
     sentence="Place {picture}, {dropped}, lighter parts {light}, {size} {by}, {place}",
-    words=("art", "picture", "image", "svg", "logo", "mascot", "import", "upload", "drawing"),
+    words=("art", "picture", "image", "svg", "logo", "mascot", "import", "upload", "drawing", "clip art"),
     results={"art": "picture"},
     run=run,
     ply="Picture",

@@ -376,7 +376,20 @@ KIND = Kind(
     "[curve=wave: {height} high, {times} times, {starts} first]"
     "[curve=edge: {edge}, {side}, {away} off it, corners {soft} round, at {clock} o’clock], on the {on}, "
     "letters {letters}[curve=circle|edge|own:, spread over {fills}]",
-    words=("bend", "arc", "arch", "curve", "circle", "round", "wave", "warp", "rainbow", "along", "path"),
+    words=(
+        "bend",
+        "arc",
+        "arch",
+        "curve",
+        "circle",
+        "round",
+        "wave",
+        "warp",
+        "rainbow",
+        "along",
+        "path",
+        "distort",
+    ),
     results={},
     run=run,
     each=("of",),

@@ -53,7 +53,7 @@ KIND = Kind(
     Ring,
     name="Ring",
     sentence="Ring {of} from {inner} to {outer} off its edge, holes {holes}",
-    words=("ring", "band", "inline", "outline", "contour", "border", "halo", "frame", "gap"),
+    words=("ring", "band", "inline", "outline", "contour", "border", "halo", "frame", "gap", "hollow"),
     results={"ring": "ring"},
     run=run,
     ply="Ring",

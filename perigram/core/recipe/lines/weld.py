@@ -59,7 +59,7 @@ KIND = Kind(
     Weld,
     name="Weld",
     sentence="Weld {of}, closing gaps under {close}, into {asked}",
-    words=("weld", "union", "join", "merge", "unite", "combine", "one piece", "group"),
+    words=("weld", "union", "join", "merge", "unite", "combine", "one piece", "attach", "group"),
     results={"weld": "weld"},
     run=run,
     replaces={"weld": "of"},
