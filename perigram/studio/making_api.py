@@ -18,7 +18,6 @@ from perigram.core.press.page import Head, Shown, plan_pdf
 from perigram.core.press.plan import press_plan
 from perigram.core.press.seams import DRIFT, seams
 from perigram.core.recipe.design import Material
-from perigram.core.recipe.materials import STARTERS
 from perigram.core.sheet.figures import figures
 from perigram.core.sheet.machine import READS, Machine, Reads
 from perigram.core.sheet.sheet import Sheet, placing
@@ -137,9 +136,7 @@ def files(request: HttpRequest, design_id: UUID, revision: Query[int]) -> HttpRe
 def materials(request: HttpRequest) -> Any:
     """What the shop has on its shelf: sheets, rolls and how they are pressed, for any design."""
     habits = Habits.objects.filter(owner=request.user).first()
-    own = habits.materials if habits else []
-    # A new shop has one of each common kind, until it says what it has.
-    return [Material.model_validate(one) for one in own] or list(STARTERS)
+    return [Material.model_validate(one) for one in habits.materials] if habits else []
 
 
 @router.put("/materials", response=list[Material])

@@ -40,7 +40,7 @@ class Cleared:
     removed: list[Removed]
 
 
-def without_leavings(left: Region, source: Region, least: float) -> Cleared:
+def without_leavings(left: Region, source: Region, least: float, holding: bool = False) -> Cleared:
     """Drop from `left` what is thinner than `least` mm because it was cut out of `source`.
 
     What was as thin in the source stays: a hairline of a picture is its drawing. A rough region comes
@@ -50,6 +50,7 @@ def without_leavings(left: Region, source: Region, least: float) -> Cleared:
         left: what a cut left of the source.
         source: the region before the cut; `left` lies within it.
         least: in mm; nothing is dropped at 0.
+        holding: whether strands stay that hold pieces together, as those of a stencil do.
 
     Example:
         >>> from perigram.core.art.shapes import Shape, draw
@@ -70,6 +71,8 @@ def without_leavings(left: Region, source: Region, least: float) -> Cleared:
         removed += _listed("bit", parts)
         left = left.select_polygons(~bits)
         thin = _new_strands(left, source, least)
+        if holding and not thin.is_empty:
+            thin = thin.select_polygons(~_holds(thin, left))
         removed += _listed("strand", thin)
         if not thin.is_empty:
             left = without_hairs(cut_away(left, thin))
@@ -99,6 +102,14 @@ def _whole(shapes: np.ndarray, source: Region) -> Bools:
     same = shapely.area(shapes[own]) > 0.98 * shapely.area(bodies[theirs])
     found[own[same]] = True
     return found
+
+
+def _holds(thin: Region, left: Region) -> Bools:
+    """Which strands lie between two pieces that come apart when all of them go."""
+    strands = thin.flat.polygon_array()
+    bodies = shapely.get_parts(shapely.difference(left.multipolygon, shapely.buffer(thin.multipolygon, _LAP)))
+    strand, _ = shapely.STRtree(bodies).query(strands, predicate="dwithin", distance=3.0 * _LAP)
+    return np.asarray(np.bincount(strand, minlength=len(strands)) > 1)
 
 
 def _new_strands(left: Region, source: Region, least: float) -> Region:

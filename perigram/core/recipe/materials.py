@@ -31,7 +31,7 @@ MATERIAL_KINDS = {
 _FLOCK = Pressing(heat=145.0, pressure="light", peel="cold", most=20.0, last=True, notes="Cover sheet on.")
 _METAL = Pressing(full=8.0, heat=150.0, peel="cold", most=25.0, last=True)
 
-#: Materials a design starts from and a new shop has on its shelf, invented; they cover the common kinds.
+#: Materials a design starts from, invented; together they cover the common kinds.
 STARTERS = (
     Material(id="ember", name="Ember smooth", colour="#D9532C"),
     Material(id="night", name="Night flock", colour="#1F2733", smallest=1.5, pressing=_FLOCK),

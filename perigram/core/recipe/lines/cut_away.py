@@ -44,7 +44,7 @@ def _done(line: CutAway | KeepWithin, tools: Tools, by: Callable[[Region, Region
         made = tools.inputs[ref]
         left = by(made.region, tool)
         if left is not made.region:
-            cleared = without_leavings(left, made.region, line.least)
+            cleared = without_leavings(left, made.region, line.least, holding=True)
             left = cleared.region
             removed += cleared.removed
         results[ref] = made.reduced(left, lambda part: by(part, tool))
