@@ -121,7 +121,7 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
         onToggle={cut}
       />
       <div className="mt-1">
-        <Toggle label="On both: leave it on its other ply too" on={both} onChange={setBoth} />
+        <Toggle label="On both plies" on={both} onChange={setBoth} />
       </div>
       {design.plies.length > 1 && (
         <Pick
