@@ -92,6 +92,11 @@ def test_what_lies_on_two_plies_is_said_by_the_check_with_a_mend() -> None:
     line = next(one for one in design.recipe if one.kind == "knock_out")
     ref = f"{line.id}/{line.of[0]}"
     assert things_of(design)[ref] == things_of(design)[line.of[0]]
+    # So are a weld and each thing in it.
+    welded, weld = add_line(design, "weld")
+    of = next(one for one in welded.recipe if one.id == weld).of
+    assert len(of) > 1
+    assert things_of(welded)[f"{weld}/weld"] == frozenset().union(*(things_of(welded)[ref] for ref in of))
     said = [ply.model_copy(update={"also": top.results}) if ply is twice[0] else ply for ply in twice]
     outright = design.model_copy(update={"plies": said})
     assert {one.level for one in cut_twice(outright)} == {"holds"}

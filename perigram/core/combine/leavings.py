@@ -1,8 +1,7 @@
-"""Leavings: bits and strands that a cut left too thin to be cut from the material, dropped or handed over."""
+"""Leavings: bits and strands that a cut left thinner than the material holds, dropped or handed over."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -12,7 +11,8 @@ import shapely
 from perigram.core.geometry.bezier import Bools
 from perigram.core.geometry.clean import Removed, as_box, narrow_pieces
 from perigram.core.geometry.finish import without_hairs
-from perigram.core.geometry.measure import Box, piece_areas
+from perigram.core.geometry.flat import prepared
+from perigram.core.geometry.measure import piece_areas
 from perigram.core.geometry.offset import grow
 from perigram.core.geometry.overlay import cut_away, overlap, weld
 from perigram.core.geometry.region import Region
@@ -20,7 +20,7 @@ from perigram.core.geometry.restore import region_of
 from perigram.core.geometry.tidy import strand_parts
 from perigram.core.geometry.union import united
 
-#: A part that lies in the thick of its source by at least this share was thick before the cut.
+#: A part was thick before the cut if at least this share of its area was.
 _WAS_THICK = 0.4
 #: A piece shorter than this many times the least width is a speck, even of what was thin before.
 _SPECK = 2.0
@@ -53,11 +53,10 @@ def without_leavings(left: Region, source: Region, least: float, holding: bool =
         holding: whether strands stay that hold pieces together, as those of a stencil do.
 
     Example:
-        >>> from perigram.core.art.shapes import Shape, draw
-        >>> square = draw(Shape("rounded box", 20.0, 20.0, 0.0))
-        >>> tool = square.translated(0.4, 0.0)
-        >>> from perigram.core.geometry.overlay import cut_away
-        >>> without_leavings(cut_away(square, tool), square, 1.0).region.is_empty
+        >>> corners = np.array([[0.0, 0.0], [20.0, 0.0], [20.0, 20.0], [0.0, 20.0]])
+        >>> square = Region.from_rings(corners, np.array([0, 4]), np.array([0, 1]))
+        >>> strip = cut_away(square, square.translated(0.4, 0.0))
+        >>> without_leavings(strip, square, 1.0).region.is_empty
         True
     """
     gone: list[Region] = []
@@ -167,14 +166,13 @@ def handed_over(gone: Region, left: Region, clear: float, ground: Region) -> Reg
     return cut_away(taken, grow(near, clear) if clear else near)
 
 
+def within_reach(parts: Region, body: Region, clear: float) -> Region:
+    """The pieces of `parts` that meet a body, or lie no farther from it than `clear` mm."""
+    near = shapely.dwithin(parts.flat.polygon_array(), prepared(body.multipolygon), clear + _LAP)
+    return parts.select_polygons(np.asarray(near))
+
+
 def _around(parts: Region, edge: float) -> Region:
     """The boxes of a region's pieces, `edge` mm larger each way, as one."""
     boxes = parts.piece_boxes() + np.array([-edge, -edge, edge, edge])
     return region_of(united(shapely.box(*boxes.T)))
-
-
-def in_words(removed: Sequence[Removed], least: float) -> tuple[str, Box | None]:
-    """What was dropped, as a line says it, and where the first of it was."""
-    counts = [(what, sum(one.what == what for one in removed)) for what in ("bit", "strand")]
-    said = [f"{count} {what}" if count == 1 else f"{count} {what}s" for what, count in counts if count]
-    return f"{' and '.join(said)} under {least:g} mm dropped", removed[0].place if removed else None

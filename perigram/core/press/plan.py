@@ -81,13 +81,13 @@ def press_plan(design: Design, cut: Sequence[str]) -> Plan:
     materials = {one.id: one for one in design.materials}
     there = [ply for ply in design.plies if ply.id in cut and ply.material in materials]
     plies = [(ply, materials[ply.material]) for ply in there]
-    pressed = [one for one in plies if _takes_heat(one)]
+    pressed = [(ply, material) for ply, material in plies if _is_pressed(material)]
     had = {ply.id: 0.0 for ply, _ in pressed}
     steps: list[Step] = [_warming(design, pressed)] if pressed else []
     done: list[str] = []
     for ply, material in plies:
         done.append(ply.id)
-        if material.kind != "htv":
+        if not _is_pressed(material):
             title, text = _HAND[material.kind]
             steps.append(Step("lay", f"{ply.name}: {title}", text, ply.id, tuple(done)))
             continue
@@ -106,8 +106,9 @@ def press_plan(design: Design, cut: Sequence[str]) -> Plan:
     return Plan(tuple(steps), heats, warnings, sum(step.seconds or 0.0 for step in steps))
 
 
-def _takes_heat(laid: _Laid) -> bool:
-    return laid[1].kind == "htv"
+def _is_pressed(material: Material) -> bool:
+    """Whether it is put on by heat; all else is laid by hand."""
+    return material.kind == "htv"
 
 
 def _warming(design: Design, pressed: Sequence[_Laid]) -> Step:
@@ -138,10 +139,10 @@ def _cannot_be_made(plies: Sequence[_Laid]) -> list[Warned]:
     """A stop for each ply that would be pressed over one that bears no heat (common practice)."""
     found: list[Warned] = []
     for at, (ply, material) in enumerate(plies):
-        if material.kind != "htv":
+        if not _is_pressed(material):
             continue
         for below, under in plies[:at]:
-            if under.kind != "htv":
+            if not _is_pressed(under):
                 bears = f"{MATERIAL_KINDS[under.kind].name} is not pressed"
                 mend = f"Move {below.name} above it, or cut it from heat-transfer vinyl."
             elif under.pressing.last:

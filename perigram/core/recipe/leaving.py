@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from perigram.core.combine.leavings import in_words
 from perigram.core.geometry.clean import Removed
 from perigram.core.recipe.kinds import Note
 from perigram.core.recipe.values import length
@@ -19,9 +18,14 @@ def leaving() -> Any:
     return length("Leaving nothing under", 0.0, low=0.0, high=10.0, measure=True)
 
 
-def said_of(removed: Sequence[Removed], least: float) -> list[Note]:
-    """The note of what was dropped, if anything was."""
+def said_of(removed: Sequence[Removed], least: float, done: str = "dropped") -> list[Note]:
+    """The note "2 bits and 1 strand under 1 mm dropped", at the smallest of them; none where nothing was.
+
+    Args:
+        done: what was done with them.
+    """
     if not removed:
         return []
-    text, place = in_words(removed, least)
-    return [Note("holds", text, place)]
+    counts = [(what, sum(one.what == what for one in removed)) for what in ("bit", "strand")]
+    said = [f"{count} {what}" if count == 1 else f"{count} {what}s" for what, count in counts if count]
+    return [Note("holds", f"{' and '.join(said)} under {least:g} mm {done}", removed[0].place)]

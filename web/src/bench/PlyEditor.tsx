@@ -1,17 +1,16 @@
 import { Settings2, Trash2 } from "lucide-react";
-import { Switch } from "radix-ui";
 import { type ReactNode, useState } from "react";
 import type { Design, Kind, Material, Ply } from "../api/client";
-import { Toggle } from "../proof/ViewBar";
 import { RangedValue } from "../fields/RangedValue";
-import { RefChecks, toggled } from "../recipe/slots/RefsValue";
+import { RefChecks } from "../recipe/slots/RefsValue";
 import { lengthIn } from "../units";
 import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
 import { Pick } from "../ui/Pick";
 import { Pop } from "../ui/Pop";
+import { Toggle } from "../ui/Toggle";
 import { resultsBefore } from "../design/labels";
-import { freeId, mergedPlies, withMaterial, withPly, withResultOn } from "../design/edits";
+import { freeId, mergedPlies, withMaterial, withoutResult, withPly, withResultAlsoOn, withResultOn } from "../design/edits";
 import { OneStep } from "../state/OneStep";
 import { useShopMaterials } from "../api/materials";
 import { useBasics } from "../api/queries";
@@ -88,9 +87,8 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
 
   /** A thing is cut from one ply: it leaves the one it was on, unless it is asked for on both. */
   function cut(ref: string, on: boolean) {
-    if (!on) change((now) => withPly(now, ply.id, (one) => ({ ...one, results: toggled(one.results, ref, false) })));
-    else if (both) change((now) => withPly(now, ply.id, (one) => ({ ...one, results: [...one.results, ref], also: [...one.also, ref] })));
-    else change((now) => withResultOn(now, ply.id, ref));
+    const edit = on ? (both ? withResultAlsoOn : withResultOn) : withoutResult;
+    change((now) => edit(now, ply.id, ref));
   }
 
   return (
@@ -157,16 +155,7 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
               if (brings) setMaterial({ kind: id as Material["kind"], mirrored: brings.mirrored, smallest: brings.smallest });
             }}
           />
-          <label className="flex cursor-pointer items-center justify-between">
-            Cut mirrored
-            <Switch.Root
-              checked={material.mirrored}
-              onCheckedChange={(mirrored) => setMaterial({ mirrored })}
-              className="h-4.5 w-8 rounded-full bg-[#a39a86] data-[state=checked]:bg-plum"
-            >
-              <Switch.Thumb className="block size-3.5 translate-x-0.5 rounded-full bg-card transition-transform data-[state=checked]:translate-x-4" />
-            </Switch.Root>
-          </label>
+          <Toggle label="Cut mirrored" on={material.mirrored} onChange={(mirrored) => setMaterial({ mirrored })} />
           <p className="flex items-center justify-between">
             Thinnest that holds
             <RangedValue of="Material.smallest"

@@ -5,7 +5,7 @@ import type { Design, Lettering, OwnLetter } from "../api/client";
 import { someKinds } from "./someKinds";
 import { stepInWords } from "./steps";
 import { withCopies, withCopy } from "./copies";
-import { moved, withLine, withValue } from "./edits";
+import { mergedPlies, moved, withLine, withoutResult, withResultAlsoOn, withResultOn, withValue } from "./edits";
 import { keptByHand, ownLetter, withOwnLetter } from "./lettering";
 import { anchorOf, moversOf, shifted, stretchedLine, withMoved, withPlace } from "./placing";
 
@@ -113,5 +113,23 @@ describe("a step in words", () => {
     const much = (now: Design) => ({ ...withValue(now, "l1", "off", true), name: "Other", unit: "in" as const });
     expect(after(much)).toBe("line 1 switched off and 2 more changes");
     expect(after((now) => now)).toBe("nothing to see");
+  });
+});
+
+describe("what plies cut", () => {
+  const ply = (id: string, results: string[], also: string[] = []) => ({ id, name: id, material: "m", results, also, hidden: false });
+  const design = { ...(demo as unknown as Design), plies: [ply("p1", ["a", "b"]), ply("p2", ["c"]), ply("p3", [])] };
+  const cut = (now: Design) => now.plies.map((one) => [one.id, one.results, one.also]);
+
+  it("is cut by one ply: it leaves the one it was on, which goes once it is empty", () => {
+    expect(cut(withResultOn(design, "p1", "c"))).toEqual([["p1", ["a", "b", "c"], []], ["p3", [], []]]);
+    expect(cut(withoutResult(design, "p2", "c"))).toEqual([["p1", ["a", "b"], []], ["p3", [], []]]);
+  });
+
+  it("is cut by two where that is asked for, until one of them is left", () => {
+    const both = withResultAlsoOn(design, "p2", "a");
+    expect(cut(both)[1]).toEqual(["p2", ["c", "a"], ["a"]]);
+    expect(cut(withoutResult(both, "p2", "a"))[1]).toEqual(["p2", ["c"], []]);
+    expect(cut(mergedPlies(both, "p2", "p1"))).toEqual([["p1", ["a", "b", "c"], ["a"]], ["p3", [], []]]);
   });
 });

@@ -14,26 +14,38 @@ export function withPly(design: Design, id: string, edit: (ply: Ply) => Ply): De
   return { ...design, plies: design.plies.map((ply) => (ply.id === id ? edit(ply) : ply)) };
 }
 
+/** A ply that cuts these results; of those it was to share with another ply, the ones that are left. */
+const cutting = (ply: Ply, results: string[]): Ply => ({ ...ply, results, also: ply.also.filter((ref) => results.includes(ref)) });
+
+const less = (ply: Ply, ref: string) => cutting(ply, ply.results.filter((one) => one !== ref));
+
+/** The plies without those that cut something before and cut nothing now. */
+const withoutEmptied = (plies: Ply[], before: Ply[]) =>
+  plies.filter((ply) => ply.results.length > 0 || before.some((one) => one.id === ply.id && one.results.length === 0));
+
 /** The design with a result cut no more from a ply; a ply that cuts nothing then goes. */
 export function withoutResult(design: Design, id: string, ref: string): Design {
-  const less = withPly(design, id, (ply) => ({ ...ply, results: ply.results.filter((one) => one !== ref) }));
-  return { ...less, plies: less.plies.filter((ply) => ply.id !== id || ply.results.length > 0) };
+  return { ...design, plies: withoutEmptied(withPly(design, id, (ply) => less(ply, ref)).plies, design.plies) };
 }
 
 /** The design with a result cut from one ply and no other; plies that cut nothing then go. */
 export function withResultOn(design: Design, id: string, ref: string): Design {
-  const plies = design.plies.map((ply) => {
-    const others = ply.results.filter((one) => one !== ref);
-    return { ...ply, results: ply.id === id ? [...others, ref] : others };
-  });
-  const emptied = (ply: Ply) => ply.results.length === 0 && design.plies.some((one) => one.id === ply.id && one.results.length > 0);
-  return { ...design, plies: plies.filter((ply) => !emptied(ply)) };
+  const plies = design.plies.map((ply) => (ply.id === id ? { ...ply, results: [...less(ply, ref).results, ref] } : less(ply, ref)));
+  return { ...design, plies: withoutEmptied(plies, design.plies) };
 }
+
+/** The design with a result cut from one ply, whichever others cut it too. */
+export const withResultAlsoOn = (design: Design, id: string, ref: string): Design =>
+  withPly(design, id, (ply) => ({ ...ply, results: [...ply.results, ref], also: [...ply.also, ref] }));
 
 /** The design with one ply's results cut from another, which keeps its name and material. */
 export function mergedPlies(design: Design, from: string, into: string): Design {
-  const results = design.plies.find((ply) => ply.id === from)?.results ?? [];
-  const merged = withPly(design, into, (ply) => ({ ...ply, results: [...new Set([...ply.results, ...results])] }));
+  const gone = design.plies.find((ply) => ply.id === from);
+  const merged = withPly(design, into, (ply) => ({
+    ...ply,
+    results: [...new Set([...ply.results, ...(gone?.results ?? [])])],
+    also: [...new Set([...ply.also, ...(gone?.also ?? [])])],
+  }));
   return { ...merged, plies: merged.plies.filter((ply) => ply.id !== from) };
 }
 

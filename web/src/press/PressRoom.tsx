@@ -64,25 +64,16 @@ export function PressRoom({ design, proof }: { design: Design; proof: ShownProof
           {steps.length > 0 && warnings.length === 0 && seams.length === 0 && (
             <Chip level="holds">{heat.length > 0 ? "Every material within its heat" : "Nothing here needs heat"}</Chip>
           )}
-          {warnings
-            .filter(({ level }) => level === "stop")
-            .map(({ text }) => (
-              <Chip key={text} level="stop">
-                {text}
-              </Chip>
-            ))}
+          {warnings.map(({ level, text }) => (
+            <Chip key={text} level={level}>
+              {text}
+            </Chip>
+          ))}
           {seams.map(({ under, over, length }) => (
             <Chip key={`${under} ${over}`} level="look">
               {nameOf(design, over)} meets {nameOf(design, under)} along {formatCutLength(length, design.unit)}: {formatLength(drift, design.unit)} of drift would show
             </Chip>
           ))}
-          {warnings
-            .filter(({ level }) => level === "look")
-            .map(({ text }) => (
-              <Chip key={text} level="look">
-                {text}
-              </Chip>
-            ))}
         </ul>
       </footer>
     </>

@@ -32,7 +32,7 @@ import { IconButton } from "../ui/IconButton";
 import { sayProblem } from "../ui/notices";
 import { Pick } from "../ui/Pick";
 import { Pop } from "../ui/Pop";
-import { Toggle } from "./ViewBar";
+import { Toggle } from "../ui/Toggle";
 import { heldStill } from "../state/heldStill";
 
 type Action = [Arrangement, string, LucideIcon];

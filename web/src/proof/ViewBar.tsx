@@ -1,5 +1,4 @@
 import { Focus, Maximize, Minus, Plus, Ruler, X } from "lucide-react";
-import { Switch } from "radix-ui";
 import type { Design } from "../api/client";
 import { gesture, useBench } from "../state/store";
 import { NumberValue } from "../fields/NumberValue";
@@ -7,6 +6,7 @@ import { lengthIn } from "../units";
 import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
 import { Pop } from "../ui/Pop";
+import { Toggle } from "../ui/Toggle";
 import { NEARER, TRUE_SIZE } from "./useView";
 import { heldStill } from "../state/heldStill";
 
@@ -46,22 +46,6 @@ function Bar({ design, k, zoomBy, zoomTo, onShowChosen, onShowAll }: Props) {
         <Maximize size={15} />
       </IconButton>
     </div>
-  );
-}
-
-export function Toggle({ label, on, onChange }: { label: string; on: boolean; onChange: (on: boolean) => void }) {
-  return (
-    <label className="flex cursor-pointer items-center justify-between gap-3">
-      {label}
-      <Switch.Root
-        aria-label={label}
-        checked={on}
-        onCheckedChange={onChange}
-        className="h-4.5 w-8 rounded-full bg-[#a39a86] transition-colors data-[state=checked]:bg-plum"
-      >
-        <Switch.Thumb className="block size-3.5 translate-x-0.5 rounded-full bg-card transition-transform data-[state=checked]:translate-x-4" />
-      </Switch.Root>
-    </label>
   );
 }
 

@@ -7,14 +7,10 @@ from dataclasses import dataclass, replace
 from functools import partial
 from typing import Annotated, Literal
 
-import numpy as np
-import shapely
 from pydantic import Field, FiniteFloat
 
-from perigram.core.combine.leavings import handed_over, without_leavings
+from perigram.core.combine.leavings import handed_over, within_reach, without_leavings
 from perigram.core.geometry.clean import Removed
-from perigram.core.geometry.flat import prepared
-from perigram.core.geometry.measure import area
 from perigram.core.geometry.overlay import cut_away, divide, overlap, weld
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.growing import grown
@@ -23,9 +19,6 @@ from perigram.core.recipe.leaving import leaving, said_of
 from perigram.core.recipe.parts import Made
 from perigram.core.recipe.refs import result_of
 from perigram.core.recipe.values import Line, Ref, length, slot
-
-#: mm by which what is handed over laps what takes it.
-_LAP = 0.02
 
 
 class KnockOut(Line):
@@ -76,7 +69,10 @@ def run(line: KnockOut, tools: Tools) -> Outcome:
     results = {ref: _made(tools.inputs[ref], left[ref], cut.left[ref], _less(tool)) for ref in line.out_of}
     if line.shows != "not":
         by = partial(overlap, ground) if line.shows == "within" else _as_it_is
-        results |= {ref: _made(tools.inputs[ref], shown[ref], cut.shown[ref], by) for ref in line.of}
+        for ref, region in cut.shown.items():
+            made = _made(tools.inputs[ref], shown[ref], region, by)
+            # No part of it reaches where it has taken the place of the words' leavings.
+            results[ref] = replace(made, parts=tuple) if ref in cut.took else made
     return Outcome(results, [*said_of(cut.removed, line.least), *notes])
 
 
@@ -92,21 +88,17 @@ def _made(source: Made, cut: Region, cleared: Region, by: Callable[[Region], Reg
     """A source as it is after the cut; its parts without leavings where there were any."""
     if cleared is source.region:
         return source
-    if cleared is cut:
-        return source.reduced(cut, by)
-    if area(cleared) > area(cut):
-        # It has taken the place of others' leavings: no part of it reaches there.
-        return replace(source, region=cleared, parts=tuple)
-    return source.reduced(cleared, lambda part: overlap(part, cleared))
+    return source.reduced(cleared, by if cleared is cut else lambda part: overlap(part, cleared))
 
 
 @dataclass(frozen=True)
 class _Cut:
-    """Both sides of a knockout, by what each is of, and the leavings that went."""
+    """Both sides of a knockout, by what each is of; the leavings that went, and who took the words' place."""
 
     left: Mapping[str, Region]
     shown: Mapping[str, Region]
     removed: list[Removed]
+    took: set[str]
 
 
 def _without_leavings(
@@ -116,33 +108,26 @@ def _without_leavings(
 
     The clear line keeps its width there: it runs round what is left of the words.
     """
-    removed: list[Removed] = []
-    gone: list[Region] = []
-    kept, kept_shown = dict(left), dict(shown)
-    for ref, region in left.items():
-        cleared = without_leavings(region, tools.region(ref), line.least)
-        kept[ref] = cleared.region
-        gone.append(cleared.gone)
-        removed += cleared.removed
-    taken = handed_over(weld(gone), weld(list(kept.values())), line.clearance, ground)
+    cleared = {ref: without_leavings(region, tools.region(ref), line.least) for ref, region in left.items()}
+    removed = [one for each in cleared.values() for one in each.removed]
+    kept = {ref: each.region for ref, each in cleared.items()}
+    if line.shows == "not":
+        return _Cut(kept, {}, removed, set())
+    gone = weld([each.gone for each in cleared.values()])
+    free = handed_over(gone, weld(list(kept.values())), line.clearance, ground)
+    kept_shown, took = dict(shown), set[str]()
     for ref, region in shown.items():
-        if not taken.is_empty:
-            # The first that reaches there takes it; what no picture reaches stays bare.
-            mine = _reached(taken, tools.region(ref), max(line.clearance, 0.0))
-            region, taken = weld([region, mine]), cut_away(taken, mine)
+        # The first that reaches there takes it; where none does it stays bare.
+        mine = within_reach(free, tools.region(ref), max(line.clearance, 0.0)) if not free.is_empty else free
+        if not mine.is_empty:
+            region, free = weld([region, mine]), cut_away(free, mine)
+            took.add(ref)
         if line.shows == "within":
-            cleared = without_leavings(region, tools.region(ref), line.least)
-            region = cleared.region
-            removed += cleared.removed
+            own = without_leavings(region, tools.region(ref), line.least)
+            region = own.region
+            removed += own.removed
         kept_shown[ref] = region
-    return _Cut(kept, kept_shown, removed)
-
-
-def _reached(taken: Region, picture: Region, clear: float) -> Region:
-    """The pieces that meet a picture, or lie no farther from it than the clear line is wide."""
-    bodies = taken.flat.polygon_array()
-    near = shapely.dwithin(bodies, prepared(picture.multipolygon), clear + _LAP)
-    return taken.select_polygons(np.asarray(near))
+    return _Cut(kept, kept_shown, removed, took)
 
 
 def _room(line: KnockOut, tools: Tools, ref: str) -> tuple[Region, list[Note]]:

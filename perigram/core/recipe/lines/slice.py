@@ -69,7 +69,11 @@ def _sliced(line: Slice, tools: Tools) -> Outcome:
     says = ("1 piece" if len(pieces) == 1 else f"{len(pieces)} pieces") + (
         f", {dropped} dropped" if dropped else ""
     )
-    return Outcome(results, [Note("holds", says), *said_of(removed, line.least), *notes], pieces=pieces)
+    return Outcome(
+        results,
+        [Note("holds", says), *said_of(removed, line.least, "given to what lies beside"), *notes],
+        pieces=pieces,
+    )
 
 
 def _slices(given: Sequence[Region], least: float) -> tuple[list[Sliced], list[Removed]]:
