@@ -79,6 +79,18 @@ def test_harbour_and_a_heart_is_clean_as_added_and_says_what_went() -> None:
     assert any(one.level == "holds" and "under 1 mm dropped" in one.text for one in proof.findings)
 
 
+def test_what_tapers_leaves_no_stub_behind() -> None:
+    """Of a stroke that tapers, a stub of 1.45 mm was left where 1.5 was asked for."""
+    words = {"id": "l1", "kind": "letter", "rows": [{"text": "NEW WORDS"}], "font": "anton", "gap": 0.3}
+    heart = {"id": "l2", "kind": "shape", "figure": "heart", "width": 80, "height": 80}
+    cut = {"id": "l3", "kind": "knock_out", "of": ["l2/shape"], "out_of": ["l1/letters"], "least": 1.5}
+    flock = {"id": "m", "name": "Flock", "colour": "#1F2733", "smallest": 1.5}
+    ply = {"id": "p", "name": "Heart", "material": "m", "results": ["l3/l2/shape"]}
+    recipe = [words | {"size": 200, "fit": "wide", "spacing": "clear"}, heart, cut]
+    design = Design.model_validate({"recipe": recipe, "materials": [flock], "plies": [ply]})
+    assert not [one.text for one in proved(design).findings if one.ply]
+
+
 def test_no_unfilled_slit_where_a_bit_of_the_words_is_dropped() -> None:
     """A strip of 0.8 mm between a square's clear line and the plate's edge: the square takes its place."""
     design = Design.model_validate(

@@ -113,7 +113,7 @@ def _holds(thin: Region, left: Region) -> Bools:
 
 def _new_strands(left: Region, source: Region, least: float) -> Region:
     """The strands of a region that were thicker in the source."""
-    parts, _ = strand_parts(left, least)
+    parts = strand_parts(left, least)
     if parts.is_empty:
         return parts
     return parts.select_polygons(_was_thick(parts.flat.polygon_array(), source, least))

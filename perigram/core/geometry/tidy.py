@@ -30,6 +30,8 @@ _COVER = 0.02
 #: Parts nowhere as wide as this many mm are rounding.
 _HAIR = 0.012
 _ROUNDS = 6
+#: Strands hardly thinner than a width are looked for by discs of these shares of it.
+_WIDER = (1.0, 1.1, 1.25)
 #: Outlines turning by more than this many radians at a node have a corner there.
 _CORNER = np.radians(25.0)
 #: Directions within this share of an axis run along it: the node is an extreme.
@@ -61,14 +63,27 @@ def drop_strands(region: Region, width: float) -> tuple[Region, list[Removed]]:
     return Region.joined([*done, region]), _listed(removed)
 
 
-def strand_parts(region: Region, width: float) -> tuple[Region, list[Removed]]:
-    """The strands of a region thinner than `width` mm, with what to say of each; necks too."""
+def strand_parts(region: Region, width: float) -> Region:
+    """The strands of a region thinner than `width` mm, those hardly thinner among them.
+
+    What is left of a strand that tapers, and a short neck, are covered by what grows back beside them: where
+    nothing else is thin, they are looked for by wider discs.
+    """
     thin = strands(region, width)
-    parts, said = thin_parts(region, width, thin)
-    if not said and thin and not region.rough:
-        # A neck hardly thinner than the width is covered by what grows back from both its sides.
-        parts, said = thin_parts(region, width + 4.0 * _COVER, thin)
-    return parts, said
+    parts, _ = thin_parts(region, width, thin)
+    if not parts.is_empty or not thin or region.rough:
+        return parts
+    middles = shapely.points(np.array([one.ends for one in thin]).mean(axis=1))
+    for share in _WIDER:
+        parts, _ = thin_parts(region, share * width + 4.0 * _COVER, thin)
+        if parts.is_empty:
+            continue
+        # Wider discs find what is wide enough as well.
+        tree = shapely.STRtree(parts.flat.polygon_array())
+        meant = np.unique(tree.query(middles, predicate="dwithin", distance=_COVER)[1])
+        if len(meant):
+            return parts.select_polygons(np.isin(np.arange(parts.piece_count), meant))
+    return Region.empty()
 
 
 def _touched(region: Region, tool: Region) -> Bools:

@@ -118,7 +118,7 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
         kinds={kinds}
         onToggle={cut}
       />
-      <div className="mt-1">
+      <div className="mt-1 mb-2">
         <Toggle label="On both plies" on={both} onChange={setBoth} />
       </div>
       {design.plies.length > 1 && (
