@@ -58,7 +58,7 @@ def shelf(page: Page) -> None:
 
 def bench(page: Page) -> None:
     open_design(page, "Weekend shirt")
-    page.get_by_text("Knock ").click()
+    choose(page, 3)
     take(page, "bench")
 
 
