@@ -243,6 +243,7 @@ def _kind(kind: Kind) -> dict[str, Any]:
         "each": kind.each,
         "not_cut": kind.not_cut,
         "shapes": kind.shapes,
+        "swaps": kind.swaps,
         "slots": [
             {"field": name, **field.json_schema_extra}
             for name, field in kind.model.model_fields.items()

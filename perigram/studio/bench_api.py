@@ -22,6 +22,7 @@ from perigram.core.recipe.evaluate import Proof
 from perigram.core.recipe.pieces import Places
 from perigram.core.recipe.refs import line_of, result_of
 from perigram.core.recipe.scale import scale_to
+from perigram.core.recipe.things import called
 from perigram.core.sheet.weeding import small_places
 from perigram.studio import schemas, services
 
@@ -69,6 +70,7 @@ def prove(request: HttpRequest, body: schemas.ProofIn) -> Any:
         "plies": [
             {
                 "id": p.ply.id,
+                "name": p.ply.name,
                 "key": p.key,
                 "d": path(p.key, p.region),
                 "box": box(p.key, p.region),
@@ -85,6 +87,7 @@ def prove(request: HttpRequest, body: schemas.ProofIn) -> Any:
             line: {"handles": one.handles, "curves": [polyline_data([curve]) for curve in one.curves]}
             for line, one in proof.shapings.items()
         },
+        "called": called(body.design.recipe, body.design.picture_names),
         "bounds": proof.bounds,
         "cuttable": proof.is_cuttable,
         "checked": proof.checked,
@@ -93,8 +96,16 @@ def prove(request: HttpRequest, body: schemas.ProofIn) -> Any:
 
 @router.post("/lines/add", response=schemas.EditedOut)
 def add_line(request: HttpRequest, body: schemas.AddLineIn) -> Any:
-    height = round(services.picture_size(request.user, body.picture)[2], 2) if body.picture else None
-    design, line = edit.add_line(body.design, body.kind, body.picture, height, body.on, body.given)
+    """A line at the end, on what is chosen, placed by what is there."""
+    proof = services.prove(request.user, body.design, "drawn")
+    boxes = {result.ref: measure.bounds(result.region) for result in proof.results}
+    bench = edit.Bench(
+        chosen=body.chosen,
+        boxes={ref: box for ref, box in boxes.items() if box},
+        seen=[box for ply in proof.plies if (box := measure.bounds(ply.region))],
+    )
+    size = services.picture_size(request.user, body.picture)[1:] if body.picture else (0.0, 0.0)
+    design, line = edit.add_line(body.design, body.kind, body.picture, size, bench, body.given)
     return {"design": design, "line": line}
 
 
@@ -175,6 +186,12 @@ def figures(request: HttpRequest) -> Any:
         }
         for one in gallery()
     ]
+
+
+@router.post("/plies/own", response=schemas.EditedOut)
+def own_ply(request: HttpRequest, body: schemas.OwnPlyIn) -> Any:
+    """A result cut from a ply of its own, of a material that can be told from the others."""
+    return {"design": edit.on_own_ply(body.design, body.of), "line": None}
 
 
 @router.post("/lines/remove", response=schemas.EditedOut)

@@ -108,13 +108,19 @@ class AddLineIn(Schema):
     design: Design
     kind: str
     picture: str | None = None
-    on: str | None = None
+    #: results chosen by hand: a line works on these, and nothing else
+    chosen: list[str] = Field(default=[], max_length=200)
     given: dict[str, float | str] = {}
 
 
 class RemoveLineIn(Schema):
     design: Design
     line: str
+
+
+class OwnPlyIn(Schema):
+    design: Design
+    of: str
 
 
 class ChangeLineIn(Schema):
@@ -142,6 +148,7 @@ class ResultOut(Schema):
 
 class PlyOut(Schema):
     id: str
+    name: str
     key: str
     d: str | None
     box: tuple[float, float, float, float] | None
@@ -207,6 +214,8 @@ class ProofOut(Schema):
     findings: list[FindingOut]
     #: line -> how it is shaped by hand, where it can be
     shapings: dict[str, ShapingOut]
+    #: what a person would call each result, those of lines that cannot be carried out too
+    called: dict[str, str]
     bounds: tuple[float, float, float, float] | None
     cuttable: bool
     #: whether plies have been looked at; if not, findings are of lines alone
@@ -361,6 +370,8 @@ class KindOut(Schema):
     not_cut: dict[str, tuple[str, str]]
     #: whether what it works on shows as it was while it is chosen, and is taken hold of as it is afterwards
     shapes: bool
+    #: two values whose things can change places
+    swaps: tuple[str, str] | None
     slots: list[SlotOut]
     #: a line of this kind as it is when added, without its id
     blank: dict[str, Any]

@@ -22,8 +22,8 @@ from perigram.core.geometry.measure import Box
 from perigram.core.lettering.fonts import Font
 from perigram.core.recipe.cache import Cache
 from perigram.core.recipe.design import Design, read_design, with_pictures
-from perigram.core.recipe.edit import free_name
 from perigram.core.recipe.evaluate import Care, Proof, evaluate
+from perigram.core.recipe.things import free_name
 from perigram.library import font_at
 from perigram.studio import fonts, heavy, history
 from perigram.studio.models import PictureFile, Revision, StoredDesign

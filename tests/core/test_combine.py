@@ -527,9 +527,9 @@ def test_what_is_not_cut_leaves_its_ply_and_comes_back() -> None:
     design = Design()
     for kind in ("letter", "shape", "knock_out"):
         design, _ = add_line(design, kind)
-    assert plies_of(design) == {"Lettering": ["l3/l1/letters"], "Shape": ["l3/l2/shape"]}
+    assert plies_of(design) == {"NEW WORDS": ["l3/l1/letters"], "Heart": ["l3/l2/shape"]}
     hidden = change_sources(design, "l3", {"shows": "not"})
-    assert plies_of(hidden) == {"Lettering": ["l3/l1/letters"]}
+    assert plies_of(hidden) == {"NEW WORDS": ["l3/l1/letters"]}
     back = change_sources(hidden, "l3", {"shows": "whole"})
     assert list(plies_of(back).values()) == [["l3/l1/letters"], ["l3/l2/shape"]]
     gone = remove_line(hidden, "l3")

@@ -144,14 +144,15 @@ def test_adding_and_removing_lines_keeps_plies_sensible() -> None:
     for kind in ("letter", "shape", "knock_out", "back"):
         design, _ = add_line(design, kind)
     cuts = {ply.name: ply.results for ply in design.plies}
-    assert cuts == {"Backing": ["l4/backing"], "Lettering": ["l3/l1/letters"], "Shape": ["l3/l2/shape"]}
-    assert design.plies[0].name == "Backing", "a backing lies under everything"
+    backing = "Backing of NEW WORDS and Heart"
+    assert cuts == {backing: ["l4/backing"], "NEW WORDS": ["l3/l1/letters"], "Heart": ["l3/l2/shape"]}
+    assert design.plies[0].name == backing, "a backing lies under everything"
     assert evaluate(design, DesignSources(design)).is_cuttable
     without = remove_line(design, "l3")
-    assert {p.name: p.results for p in without.plies}["Lettering"] == ["l1/letters"]
+    assert {p.name: p.results for p in without.plies}["NEW WORDS"] == ["l1/letters"]
     assert references(without.recipe[-1]) == ["l1/letters", "l2/shape"]
     bare = remove_line(without, "l1")
-    assert "Lettering" not in {p.name for p in bare.plies}
+    assert "NEW WORDS" not in {p.name for p in bare.plies}
     with pytest.raises(PerigramError, match="no kind of line"):
         add_line(design, "melt")
 

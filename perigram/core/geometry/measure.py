@@ -117,6 +117,11 @@ def union_box(boxes: Sequence[Box | None]) -> Box | None:
     )
 
 
+def box_area(box: Box) -> float:
+    """The area of a box in mm2."""
+    return (box[2] - box[0]) * (box[3] - box[1])
+
+
 def middle(box: Box) -> tuple[float, float]:
     """The middle of a box."""
     return (box[0] + box[2]) / 2.0, (box[1] + box[3]) / 2.0

@@ -11,6 +11,7 @@ from perigram.core.errors import PerigramError
 from perigram.core.recipe.lines import AnyLine
 from perigram.core.recipe.lines.rails import RailShape
 from perigram.core.recipe.making import Pressing, Sheets
+from perigram.core.recipe.things import called, free_name, listed, things_of
 from perigram.core.recipe.upgrade import from_version_1
 from perigram.core.recipe.values import UNITS, Line, OwnLetter, Place, Ref, Row, Strict, ranged
 
@@ -60,6 +61,8 @@ class Ply(Strict):
 
     id: Id
     name: Name
+    #: whether the name was typed; one that was not follows what is cut
+    typed: bool = True
     material: Id
     results: Annotated[list[Ref], Field(max_length=60)] = []
     #: those of them that another ply cuts as well, because that was asked for
@@ -88,6 +91,8 @@ class Design(Strict):
     pictures: Annotated[list[Picture], Field(max_length=60)] = []
     recipe: Annotated[list[AnyLine], Field(max_length=200)] = []
     plies: Annotated[list[Ply], Field(max_length=40)] = []
+    #: by a thing that no ply cuts just now, the material it comes back to
+    was_cut_from: Annotated[dict[Ref, Id], Field(max_length=400)] = {}
     sheets: Sheets = Sheets()
 
     @model_validator(mode="after")
@@ -97,6 +102,24 @@ class Design(Strict):
             if len(set(ids)) < len(ids):
                 raise ValueError(f"two entries share one {what} id")
         return self
+
+    @model_validator(mode="after")
+    def _made_names_follow(self) -> Design:
+        if all(ply.typed for ply in self.plies):
+            return self
+        names, things = called(self.recipe, self.picture_names), things_of(self.recipe)
+        taken = [ply.name for ply in self.plies if ply.typed]
+        for at, ply in enumerate(self.plies):
+            if not ply.typed:
+                cut = [thing for ref in ply.results for thing in sorted(things.get(ref, ()))]
+                name = free_name(listed([names[one] for one in cut if one in names]) or ply.name, taken)
+                self.plies[at] = ply.model_copy(update={"name": name[:120]})
+                taken.append(name)
+        return self
+
+    @property
+    def picture_names(self) -> dict[str, str]:
+        return {one.id: one.name for one in self.pictures}
 
 
 def read_design(data: Any) -> Design:

@@ -3,36 +3,56 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import Any
 
 from pydantic import ValidationError
 
 from perigram.core.errors import PerigramError
+from perigram.core.geometry.measure import Box
 from perigram.core.recipe.design import Design, Material, Ply, references, slots_of
-from perigram.core.recipe.kinds import Kind, Start
+from perigram.core.recipe.kinds import Start
 from perigram.core.recipe.leaving import USUAL
 from perigram.core.recipe.lines import KINDS, AnyLine, kind_of
 from perigram.core.recipe.making import Pressing
 from perigram.core.recipe.materials import FRESH, STARTERS, grey_apart, told_apart
 from perigram.core.recipe.refs import line_of, ref_to
-from perigram.core.recipe.values import Line
+from perigram.core.recipe.things import covered, free_name, things_of
+from perigram.core.recipe.values import Line, Place
+
+
+@dataclass(frozen=True)
+class Bench:
+    """What is known of a bench besides its design.
+
+    Attributes:
+        chosen: results chosen by hand.
+        boxes: where results lie, by reference.
+        seen: the boxes of all plies.
+    """
+
+    chosen: Sequence[str] = ()
+    boxes: Mapping[str, Box] = field(default_factory=dict)
+    seen: Sequence[Box] = ()
 
 
 def add_line(
     design: Design,
     kind_id: str,
     picture: str | None = None,
-    height: float | None = None,
-    on: str | None = None,
+    size: tuple[float, float] = (0.0, 0.0),
+    bench: Bench = Bench(),
     given: Mapping[str, float | str] | None = None,
 ) -> tuple[Design, str]:
     """The design with a line of a kind at its end, and the line's id.
 
-    A picture comes `height` mm tall; a line that works on one result works on `on`; `given` are values
-    of its own that are not to be the usual ones.
+    References are filled with what is chosen, else with the results that fit the kind best. A result that
+    takes another's place takes it on its ply too. What is placed beside another thing joins that one's ply;
+    any other gets a ply of its own.
 
-    References are filled with the results that fit the kind best. A result that
-    takes another's place takes it on its ply too; any other gets a ply of its own.
+    Args:
+        picture, size: the picture it is for, and its width and height in mm as drawn.
+        given: values of its own that are not to be the usual ones.
 
     Raises:
         PerigramError: for a kind that does not exist, or values it does not take.
@@ -41,7 +61,7 @@ def add_line(
     if kind is None:
         raise PerigramError(f"There is no kind of line called “{kind_id}”.")
     line_id = _free_id("l", [line.id for line in design.recipe])
-    values = kind.starts(Start(_uncovered(design), on, picture, height))
+    values = kind.starts(_start(design, bench, picture, size))
     try:
         line = kind.model.model_validate({"id": line_id, **values, **(given or {})})
         if "least" in kind.model.model_fields and "least" not in (given or {}):
@@ -55,8 +75,88 @@ def add_line(
     plies = _handed_over(design.plies, _takes(line))
     changed = design.model_copy(update={"recipe": recipe, "plies": plies})
     if kind.ply:
-        changed = _on_new_ply(changed, line, [ref_to(line_id, name) for name in kind.names(line)])
-    return Design.model_validate(changed.model_dump()), line_id
+        refs = [ref_to(line_id, name) for name in kind.names(line)]
+        changed = _beside(changed, line, refs) or _on_new_ply(changed, line, refs)
+    return _settled(design, _laid_apart(changed, line)), line_id
+
+
+def _start(design: Design, bench: Bench, picture: str | None, size: tuple[float, float]) -> Start:
+    free, now = _uncovered(design), covered(design.recipe)
+    chosen = []
+    for ref in bench.chosen:
+        while now.get(ref):
+            ref = now[ref]
+        chosen.append(ref)
+    order = [ref for ply in design.plies for ref in ply.results]
+    known = {line.id for line in design.recipe}
+    return Start(
+        free=free,
+        chosen=[ref for ref in dict.fromkeys(chosen) if line_of(ref) in known],
+        picture=picture,
+        width=size[0],
+        height=size[1],
+        boxes=bench.boxes,
+        seen=bench.seen,
+        order=order,
+    )
+
+
+def _settled(before: Design, after: Design) -> Design:
+    """An edited design, valid, that remembers the material of what no ply cuts any more."""
+    cut = _cut_from(after)
+    known = {ref_to(line.id, name) for line in after.recipe for name in kind_of(line).names(line)}
+    materials = {one.id for one in after.materials}
+    was = {**after.was_cut_from, **{thing: ply.material for thing, ply in _cut_from(before).items()}}
+    kept = {
+        thing: one for thing, one in was.items() if thing in known and thing not in cut and one in materials
+    }
+    return Design.model_validate(after.model_copy(update={"was_cut_from": kept}).model_dump())
+
+
+def _things(design: Design, refs: Sequence[str]) -> list[str]:
+    """The things that results are."""
+    things = things_of(design.recipe)
+    return [thing for ref in refs for thing in sorted(things.get(ref, ()))]
+
+
+def _cut_from(design: Design) -> dict[str, Ply]:
+    """By each thing that is cut, the ply that cuts it."""
+    return {thing: ply for ply in design.plies for thing in _things(design, ply.results)}
+
+
+def _beside(design: Design, line: Line, refs: list[str]) -> Design | None:
+    """The design with results cut from the ply of what their line is placed beside; None if it is not."""
+    place = getattr(line, "place", None)
+    if not isinstance(place, Place) or not place.on:
+        return None
+    if place.across in ("middle", "left", "right") and place.down in ("middle", "top", "bottom"):
+        return None
+    cuts = _cut_from(design)
+    home = next((cuts[thing].id for thing in _things(design, [place.on]) if thing in cuts), None)
+    if home is None:
+        return None
+    plies = [
+        ply.model_copy(update={"results": [*ply.results, *refs]}) if ply.id == home else ply
+        for ply in design.plies
+    ]
+    return design.model_copy(update={"plies": plies})
+
+
+def _laid_apart(design: Design, line: Line) -> Design:
+    """The design with what lies in the place of other things off their ply, on one of its own above."""
+    apart = kind_of(line).apart
+    if apart is None:
+        return design
+    inner, outer = ({ref_to(line.id, ref) for ref in getattr(line, value)} for value in apart)
+    moved: list[str] = []
+    plies = []
+    for ply in design.plies:
+        mixed = set(ply.results) & inner if set(ply.results) & outer else set()
+        moved += [ref for ref in ply.results if ref in mixed]
+        results = [ref for ref in ply.results if ref not in mixed]
+        plies.append(ply.model_copy(update={"results": results}))
+    design = design.model_copy(update={"plies": plies})
+    return _on_new_ply(design, line, moved) if moved else design
 
 
 def remove_line(design: Design, line_id: str) -> Design:
@@ -70,7 +170,20 @@ def remove_line(design: Design, line_id: str) -> Design:
             back[new] = [*back.get(new, []), source]
     recipe = [one for one in design.recipe if one.id != line_id]
     left = _rewired(design.model_copy(update={"recipe": recipe}), back, line_id)
-    return _cut_again(left, kind_of(line).let_go(line))
+    return _settled(design, _cut_again(left, kind_of(line).let_go(line)))
+
+
+def on_own_ply(design: Design, ref: str) -> Design:
+    """The design with a result cut from a ply of its own, and no other.
+
+    Raises:
+        PerigramError: for a result that is not there.
+    """
+    line = next((one for one in design.recipe if one.id == line_of(ref)), None)
+    if line is None:
+        raise PerigramError("This is not in the recipe any more.")
+    plies = _replaced(design.plies, {ref: []})
+    return _settled(design, _on_new_ply(design.model_copy(update={"plies": plies}), line, [ref]))
 
 
 def change_sources(design: Design, line_id: str, values: Mapping[str, object]) -> Design:
@@ -110,7 +223,8 @@ def change_sources(design: Design, line_id: str, values: Mapping[str, object]) -
     update = {"recipe": recipe, "plies": _handed_over(plies, taken)}
     again = [*apart, *(new for old, new in after.items() if before.get(old) == "")]
     again += [old for old, new in before.items() if new == "" and old not in after]
-    return _cut_again(_rewired(design.model_copy(update=update), gone), again)
+    cut_again = _cut_again(_rewired(design.model_copy(update=update), gone), again)
+    return _settled(design, _laid_apart(cut_again, changed))
 
 
 def _swapped(line: Line, changed: Line) -> list[tuple[str, str]]:
@@ -178,10 +292,12 @@ def _on_new_ply(design: Design, line: Line, results: list[str]) -> Design:
     """The design with a ply for results of a line, of a material of its own: above all, or underneath."""
     kind, plies = kind_of(line), design.plies
     at = 0 if kind.underneath else len(plies)
-    material, materials = _fresh_material(design, at)
+    was = [design.was_cut_from[one] for one in _things(design, results) if one in design.was_cut_from]
+    material, materials = (was[0], design.materials) if was else _fresh_material(design, at)
     ply = Ply(
         id=_free_id("p", [p.id for p in plies]),
-        name=free_name(_ply_name(kind, line, design), [p.name for p in plies]),
+        name=free_name(kind.ply or kind.name, [p.name for p in plies]),
+        typed=False,
         material=material,
         results=results,
     )
@@ -247,9 +363,9 @@ def _renamed(pick: dict[str, Any], new: Callable[[str], Sequence[str]]) -> dict[
 def _uncovered(design: Design) -> list[str]:
     """Results no other line has taken the place of, in the recipe's order."""
     refs = [ref_to(line.id, name) for line in design.recipe for name in kind_of(line).names(line)]
-    covered = {source for line in design.recipe for source in _takes(line)}
+    gone = covered(design.recipe)
     under = {line.id for line in design.recipe if kind_of(line).underneath}
-    return [ref for ref in refs if ref not in covered and line_of(ref) not in under]
+    return [ref for ref in refs if ref not in gone and line_of(ref) not in under]
 
 
 def _fresh_material(design: Design, at: int) -> tuple[str, list[Material]]:
@@ -282,18 +398,5 @@ def _fresh_material(design: Design, at: int) -> tuple[str, list[Material]]:
     return spare.id, [*design.materials, spare]
 
 
-def _ply_name(kind: Kind, line: Line, design: Design) -> str:
-    wanted = getattr(line, "picture", None)
-    names = [p.name for p in design.pictures if p.id == wanted]
-    return names[0] if names else kind.ply or kind.name
-
-
 def _free_id(prefix: str, taken: list[str]) -> str:
     return next(f"{prefix}{n}" for n in range(1, len(taken) + 2) if f"{prefix}{n}" not in taken)
-
-
-def free_name(name: str, taken: list[str]) -> str:
-    """The name, numbered where another thing has it."""
-    if name not in taken:
-        return name
-    return next(f"{name} {n}" for n in range(2, len(taken) + 3) if f"{name} {n}" not in taken)

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any, Literal, Protocol
 
 from perigram.core.art.svg import Drawing
+from perigram.core.geometry import measure
 from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.region import Region
@@ -143,19 +144,73 @@ class Tools:
 
 
 @dataclass(frozen=True)
+class Naming:
+    """What a kind names its results with.
+
+    Attributes:
+        of: what a result is called.
+        things: what the things that results are, are called together: "REGATTA and WEEKEND".
+        picture: what a picture is called, by its id; empty for one that is not there.
+    """
+
+    of: Callable[[str], str]
+    things: Callable[[Sequence[str]], str]
+    picture: Callable[[str], str]
+
+
+@dataclass(frozen=True)
 class Start:
     """What a new line finds on the bench.
 
     Attributes:
         free: results that no line has taken the place of yet, oldest first.
-        on: the result it was asked for on, where it was.
-        picture, height: the picture it is for, and how tall that is in mm.
+        chosen: those of them that were chosen by hand, in that order.
+        picture, width, height: the picture it is for, and its size in mm as drawn.
+        boxes: where results lie, by reference; not all need be there.
+        seen: the boxes of all that shows, what lies under the rest as well.
+        order: results that plies cut, from the ground up.
     """
 
     free: Sequence[str] = ()
-    on: str | None = None
+    chosen: Sequence[str] = ()
     picture: str | None = None
-    height: float | None = None
+    width: float = 0.0
+    height: float = 0.0
+    boxes: Mapping[str, Box] = field(default_factory=dict)
+    seen: Sequence[Box] = ()
+    order: Sequence[str] = ()
+
+    def pair(self, beside: Sequence[str] = ()) -> tuple[list[str], list[str]]:
+        """What is let in, cut away or knocked out, and what that is done to; empty without two things.
+
+        Of two things it is the one that lies within the other or, where neither does, the one on top. With
+        more than two chosen it is done to all the others. Nothing chosen means the newest thing and the one
+        before it, of `beside` if there are any.
+        """
+        chosen = list(self.chosen)
+        if len(chosen) < 2:
+            first = chosen[-1] if chosen else next(iter(self.free[-1:]), None)
+            others = [ref for ref in self.free if ref != first]
+            other = next((ref for ref in reversed(others) if ref in beside), next(iter(others[-1:]), None))
+            if first is None or other is None:
+                return [], []
+            chosen = [other, first]
+        inner = [one for one in chosen if any(self._within(one, other) for other in chosen if other != one)]
+        top = max(inner or chosen, key=self._height_of)
+        return [top], [ref for ref in chosen if ref != top]
+
+    def _height_of(self, ref: str) -> tuple[int, int]:
+        """How high a result lies: by its ply, then by its place in the recipe."""
+        on_ply = self.order.index(ref) if ref in self.order else -1
+        return on_ply, self.free.index(ref) if ref in self.free else -1
+
+    def _within(self, one: str, other: str) -> bool:
+        """Whether a thing lies within another's box, or sticks out of a larger one by little."""
+        a, b = self.boxes.get(one), self.boxes.get(other)
+        if a is None or b is None or measure.box_area(a) >= measure.box_area(b):
+            return False
+        slack = 0.05 * max(b[2] - b[0], b[3] - b[1])
+        return min(a[0] - b[0], a[1] - b[1], b[2] - a[2], b[3] - a[3]) >= -slack
 
 
 Side = Literal["width", "height"]
@@ -167,13 +222,25 @@ def by_size(line: Any, ratio: float, side: Side) -> dict[str, float]:
 
 
 def on_newest(start: Start) -> dict[str, object]:
-    """A line over several things begins with what it was asked for on, or the newest thing."""
-    return {"of": [start.on] if start.on else list(start.free[-1:])}
+    """A line over several things begins with those chosen, or the newest thing."""
+    return {"of": list(start.chosen or start.free[-1:])}
 
 
 def on_one(start: Start) -> dict[str, object]:
-    """A line over one thing works on what it was asked for on, or the newest."""
-    return {"of": start.on or (start.free[-1] if start.free else "")}
+    """A line over one thing works on the one chosen, or the newest."""
+    return {"of": next(iter([*start.chosen[:1], *start.free[-1:]]), "")}
+
+
+def as_sources(kind: Kind, line: Line, name: str, naming: Naming) -> str:
+    """What stands for others is called as they are, and what is made of them by its kind: "Ring of heart"."""
+    if name not in kind.results:
+        return naming.of(name)
+    given: str | Sequence[str] = getattr(line, kind.replaces.get(name, "of"), ())
+    refs = [given] if isinstance(given, str) else given
+    if name in kind.replaces:
+        return naming.of(refs[0]) if len(refs) == 1 else naming.things(refs)
+    word = kind.results[name].capitalize()
+    return f"{word} of {naming.things(refs)}" if any(refs) else word
 
 
 @dataclass(frozen=True)
@@ -207,6 +274,12 @@ class Kind:
     #: how a new ply for this line's result is called, and whether it lies under all others
     ply: str = ""
     underneath: bool = False
+    #: what a result of a line is called, by the kind, the line and the result's name
+    called: Callable[[Kind, Any, str, Naming], str] = as_sources
+    #: a value whose results lie in the place of what another value has, and so are cut from another ply
+    apart: tuple[str, str] | None = None
+    #: two values whose things can change places
+    swaps: tuple[str, str] | None = None
     #: values of a new line that depend on what is on the bench
     starts: Callable[[Start], dict[str, object]] = lambda start: {}
     #: values of a line that is to be so many times as wide or tall; others follow in proportion

@@ -547,7 +547,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add Line */
+        /**
+         * Add Line
+         * @description A line at the end, on what is chosen, placed by what is there.
+         */
         post: operations["perigram_studio_bench_api_add_line"];
         delete?: never;
         options?: never;
@@ -831,6 +834,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plies/own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Own Ply
+         * @description A result cut from a ply of its own, of a material that can be told from the others.
+         */
+        post: operations["perigram_studio_bench_api_own_ply"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/press-plan": {
         parameters: {
             query?: never;
@@ -953,6 +976,11 @@ export interface components {
     schemas: {
         /** AddLineIn */
         AddLineIn: {
+            /**
+             * Chosen
+             * @default []
+             */
+            chosen: string[];
             design: components["schemas"]["Design"];
             /**
              * Given
@@ -963,8 +991,6 @@ export interface components {
             };
             /** Kind */
             kind: string;
-            /** On */
-            on?: string | null;
             /** Picture */
             picture?: string | null;
         };
@@ -1586,6 +1612,13 @@ export interface components {
              * @constant
              */
             version: 2;
+            /**
+             * Was Cut From
+             * @default {}
+             */
+            was_cut_from: {
+                [key: string]: string;
+            };
         };
         /** DesignState */
         DesignState: {
@@ -2107,6 +2140,11 @@ export interface components {
             shapes: boolean;
             /** Slots */
             slots: components["schemas"]["SlotOut"][];
+            /** Swaps */
+            swaps: [
+                string,
+                string
+            ] | null;
             /** Words */
             words: string[];
         };
@@ -2660,6 +2698,12 @@ export interface components {
              */
             y: number;
         };
+        /** OwnPlyIn */
+        OwnPlyIn: {
+            design: components["schemas"]["Design"];
+            /** Of */
+            of: string;
+        };
         /**
          * PartOut
          * @description A part of a result where it lies: a letter by its row and its first character's place in it.
@@ -2901,6 +2945,11 @@ export interface components {
              * @default []
              */
             results: string[];
+            /**
+             * Typed
+             * @default true
+             */
+            typed: boolean;
         };
         /** PlyOut */
         PlyOut: {
@@ -2921,6 +2970,8 @@ export interface components {
             key: string;
             /** Length */
             length: number;
+            /** Name */
+            name: string;
             /** Nodes */
             nodes: number;
             /** Pieces */
@@ -3021,6 +3072,10 @@ export interface components {
                 number,
                 number
             ] | null;
+            /** Called */
+            called: {
+                [key: string]: string;
+            };
             /** Checked */
             checked: boolean;
             /** Cuttable */
@@ -5588,6 +5643,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnchorOut"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_bench_api_own_ply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnPlyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditedOut"];
                 };
             };
             /** @description Refused, with a sentence that says why */

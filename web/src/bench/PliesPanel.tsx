@@ -7,7 +7,11 @@ import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
 import { GroundEditor, PlyEditor } from "./PlyEditor";
 import { PlySheets } from "./PlySheets";
-import { freeId, moved, withPly } from "../design/edits";
+import { api } from "../api/client";
+import { freeId, mergedPlies, moved, withPly, withResultOn } from "../design/edits";
+import { askFor } from "../state/ask";
+import { sayProblem } from "../ui/notices";
+import { PlyThing } from "./PlyThing";
 import { heldStill } from "../state/heldStill";
 import { useBench } from "../state/store";
 import type { ShownProof } from "../state/useProof";
@@ -18,18 +22,22 @@ interface Props {
   kinds: Kind[] | undefined;
 }
 
-/** The plies from top to ground: as sheets, and as a list to order, hide and assign. */
+/** The plies from top to ground: as sheets, and as a list to order, merge, hide, and to move things between. */
 function Panel({ design, proof, kinds }: Props) {
   const change = useBench((state) => state.change);
-  const [held, setHeld] = useState<string | null>(null);
+  const [held, setHeld] = useState<Held | null>(null);
+  const [over, setOver] = useState<Over | null>(null);
   const topFirst = [...design.plies].reverse();
+  // What is dragged shows where it would be.
+  const ahead = held && over ? dropped(design, held, over) : design;
 
-  function dropOn(event: DragEvent, target: Ply) {
-    event.preventDefault();
-    const from = design.plies.findIndex((ply) => ply.id === held);
-    const to = design.plies.indexOf(target);
-    if (from >= 0 && from !== to) change((now) => ({ ...now, plies: moved(now.plies, from, to) }));
+  function drop() {
+    if (held && over) {
+      if (over.ply !== NEW) change((now) => dropped(now, held, over));
+      else if (held.thing) cutFromOwnPly(held.thing);
+    }
     setHeld(null);
+    setOver(null);
   }
 
   function addPly() {
@@ -39,7 +47,7 @@ function Panel({ design, proof, kinds }: Props) {
     change((now) => ({
       ...now,
       materials: now.materials.length > 0 ? now.materials : [material],
-      plies: [...now.plies, { id, name: `Ply ${now.plies.length + 1}`, material: material.id, results: [], also: [], hidden: false }],
+      plies: [...now.plies, { id, name: `Ply ${now.plies.length + 1}`, material: material.id, typed: true, results: [], also: [], hidden: false }],
     }));
   }
 
@@ -50,7 +58,7 @@ function Panel({ design, proof, kinds }: Props) {
         <span className="text-soft">top to ground</span>
       </div>
       <div className="min-h-0 flex-1 overflow-y-auto px-3.5 pb-3">
-        {proof && <PlySheets design={design} proof={proof} />}
+        {proof && <PlySheets design={ahead} proof={proof} />}
         <ul className="mt-3 flex flex-col gap-0.5">
           {topFirst.map((ply) => (
             <PlyRow
@@ -59,8 +67,15 @@ function Panel({ design, proof, kinds }: Props) {
               ply={ply}
               proof={proof}
               kinds={kinds}
-              onHold={() => setHeld(ply.id)}
-              onDrop={(event) => dropOn(event, ply)}
+              held={held}
+              over={over?.ply === ply.id ? over : null}
+              onHold={(thing) => setHeld({ ply: ply.id, thing })}
+              onOver={(where) => setOver({ ply: ply.id, where })}
+              onDrop={drop}
+              onEnd={() => {
+                setHeld(null);
+                setOver(null);
+              }}
             />
           ))}
           <li className="group flex items-center gap-2.5 rounded-[10px] py-1.5 pr-1 pl-2 hover:bg-paper">
@@ -72,8 +87,21 @@ function Panel({ design, proof, kinds }: Props) {
             <GroundEditor ground={design.ground} unit={design.unit} />
           </li>
         </ul>
-        <Button look="quiet" className="mt-1" onClick={addPly}>
-          <Plus size={14} /> Add a ply
+        <Button
+          look="quiet"
+          className={`mt-1 ${over?.ply === NEW ? "bg-plum-soft" : ""}`}
+          onClick={addPly}
+          onDragOver={(event) => {
+            if (!held?.thing) return;
+            event.preventDefault();
+            setOver({ ply: NEW, where: "into" });
+          }}
+          onDrop={(event) => {
+            event.preventDefault();
+            drop();
+          }}
+        >
+          <Plus size={14} /> {held?.thing ? "On a ply of its own" : "Add a ply"}
         </Button>
       </div>
     </section>
@@ -82,13 +110,53 @@ function Panel({ design, proof, kinds }: Props) {
 
 export const PliesPanel = heldStill(Panel);
 
-interface RowProps extends Props {
-  ply: Ply;
-  onHold: () => void;
-  onDrop: (event: DragEvent) => void;
+/** What is dragged: a ply, or a thing that is cut from it. */
+interface Held {
+  ply: string;
+  thing: string | null;
 }
 
-function PlyRow({ design, ply, proof, kinds, onHold, onDrop }: RowProps) {
+/** Where it is: above a ply, below it, or on it. */
+interface Over {
+  ply: string;
+  where: "above" | "below" | "into";
+}
+
+const NEW = "+";
+
+/** The design with what was dragged where it was dropped: a ply between others or merged with one, a thing on a ply. */
+function dropped(design: Design, held: Held, { ply, where }: Over): Design {
+  if (held.ply === ply || ply === NEW) return design;
+  if (held.thing) return withResultOn(design, ply, held.thing);
+  if (where === "into") return mergedPlies(design, held.ply, ply);
+  const from = design.plies.findIndex((one) => one.id === held.ply);
+  const rest = design.plies.toSpliced(from, 1);
+  // The list runs from the top, the plies from the ground up.
+  const to = rest.findIndex((one) => one.id === ply) + (where === "above" ? 1 : 0);
+  return { ...design, plies: moved(design.plies, from, to) };
+}
+
+const cutFromOwnPly = (of: string) =>
+  void askFor((design) => api.POST("/api/plies/own", { body: { design, of } })).catch(sayProblem);
+
+interface RowProps extends Props {
+  ply: Ply;
+  held: Held | null;
+  over: Over | null;
+  onHold: (thing: string | null) => void;
+  onOver: (where: Over["where"]) => void;
+  onDrop: () => void;
+  onEnd: () => void;
+}
+
+/** Which of a row's thirds the pointer is over: what is dropped goes above it, onto it or below it. */
+function whereIn(event: DragEvent): Over["where"] {
+  const { top, height } = event.currentTarget.getBoundingClientRect();
+  const share = (event.clientY - top) / height;
+  return share < 0.3 ? "above" : share > 0.7 ? "below" : "into";
+}
+
+function PlyRow({ design, ply, proof, kinds, held, over, onHold, onOver, onDrop, onEnd }: RowProps) {
   const { ply: chosen, selectPly, change } = useBench();
   const material = design.materials.find((one) => one.id === ply.material);
   const measures = proof?.plies.find((one) => one.id === ply.id);
@@ -96,17 +164,28 @@ function PlyRow({ design, ply, proof, kinds, onHold, onDrop }: RowProps) {
   const figures = measures
     ? [`${measures.pieces} ${measures.pieces === 1 ? "piece" : "pieces"}`, formatArea(measures.area, design.unit)]
     : ["not worked out"];
+  const says = held && over?.where === "into" && held.ply !== ply.id ? (held.thing ? `cut it from ${material?.name ?? ply.name}` : `merge with ${ply.name}`) : null;
   const only = design.plies.every((other) => other.hidden === (other.id !== ply.id));
 
   return (
     <li
       draggable
       aria-current={chosen === ply.id}
-      onDragStart={onHold}
-      onDragOver={(event) => event.preventDefault()}
-      onDrop={onDrop}
-      className="group relative rounded-[10px] hover:bg-paper aria-[current=true]:bg-plum-soft"
+      onDragStart={() => onHold(null)}
+      onDragOver={(event) => {
+        event.preventDefault();
+        onOver(held?.thing ? "into" : whereIn(event));
+      }}
+      onDrop={(event) => {
+        event.preventDefault();
+        onDrop();
+      }}
+      onDragEnd={onEnd}
+      className={`group relative rounded-[10px] hover:bg-paper aria-[current=true]:bg-plum-soft ${says ? "outline-2 outline-plum" : ""}`}
     >
+      {held && !held.thing && over && over.where !== "into" && held.ply !== ply.id && (
+        <span aria-hidden className={`absolute inset-x-1 h-0.5 bg-plum ${over.where === "above" ? "-top-px" : "-bottom-px"}`} />
+      )}
       <div className="flex items-center gap-2.5 py-1.5 pr-1 pl-2">
         <span className="size-5.5 shrink-0 rounded-md border border-ink/15" style={{ background: material?.colour }} />
         <button
@@ -136,6 +215,12 @@ function PlyRow({ design, ply, proof, kinds, onHold, onDrop }: RowProps) {
           </PlyEditor>
         </div>
       </div>
+      <ul aria-label={`Cut from ${ply.name}`} className="flex flex-col gap-1 pr-1 pb-1.5 pl-9.5">
+        {ply.results.map((ref) => (
+          <PlyThing key={ref} design={design} ply={ply} of={ref} held={held?.thing === ref} onHold={() => onHold(ref)} onOwnPly={() => cutFromOwnPly(ref)} />
+        ))}
+        {says && <li className="rounded-lg border border-dashed border-plum px-2 py-0.5 text-[12px] font-semibold text-plum">{says}</li>}
+      </ul>
       {chosen === ply.id && (
         <div className="flex items-center gap-1 pb-1.5 pl-9.5">
           <IconButton

@@ -2,14 +2,14 @@ import { Settings2, Trash2 } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import type { Design, Kind, Material, Ply } from "../api/client";
 import { RangedValue } from "../fields/RangedValue";
-import { RefChecks } from "../recipe/slots/RefsValue";
+import { ResultCheck } from "../recipe/ResultCheck";
 import { lengthIn } from "../units";
 import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
 import { Pick } from "../ui/Pick";
 import { Pop } from "../ui/Pop";
 import { Toggle } from "../ui/Toggle";
-import { resultsBefore } from "../design/labels";
+import { thingsBefore } from "../design/things";
 import { freeId, mergedPlies, withMaterial, withoutResult, withPly, withResultAlsoOn, withResultOn } from "../design/edits";
 import { OneStep } from "../state/OneStep";
 import { useShopMaterials } from "../api/materials";
@@ -69,6 +69,8 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
     gesture.change((now) => withMaterial(now, ply.material, (one) => ({ ...one, ...part })));
 
   const [both, setBoth] = useState(false);
+  const { newest, earlier } = thingsBefore(design, null, kinds);
+  const things = [...newest, ...earlier.filter((ref) => ply.results.includes(ref))];
   const { shelf } = useShopMaterials();
   const onShelf = shelf.filter((one) => !design.materials.some(({ name }) => name === one.name));
 
@@ -105,19 +107,20 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
           maxLength={120}
           onChange={(event) => {
             const name = event.target.value;
-            if (name) gesture.change((now) => withPly(now, ply.id, (one) => ({ ...one, name })));
+            if (name) gesture.change((now) => withPly(now, ply.id, (one) => ({ ...one, name, typed: true })));
           }}
           className={`${FIELD} font-normal`}
         />
       </label>
       <p className="mt-3 font-semibold">Cuts</p>
-      <RefChecks
-        refs={resultsBefore(design, null, kinds)}
-        chosen={ply.results}
-        design={design}
-        kinds={kinds}
-        onToggle={cut}
-      />
+      {things.length === 0 && <p className="text-soft">The recipe has no results yet.</p>}
+      <ul className="flex flex-col">
+        {things.map((ref) => (
+          <li key={ref}>
+            <ResultCheck design={design} of={ref} kinds={kinds} on={ply.results.includes(ref)} onToggle={(on) => cut(ref, on)} />
+          </li>
+        ))}
+      </ul>
       <div className="mt-1 mb-2">
         <Toggle label="On both plies" on={both} onChange={setBoth} />
       </div>

@@ -117,7 +117,7 @@ describe("a step in words", () => {
 });
 
 describe("what plies cut", () => {
-  const ply = (id: string, results: string[], also: string[] = []) => ({ id, name: id, material: "m", results, also, hidden: false });
+  const ply = (id: string, results: string[], also: string[] = []) => ({ id, name: id, typed: true, material: "m", results, also, hidden: false });
   const design = { ...(demo as unknown as Design), plies: [ply("p1", ["a", "b"]), ply("p2", ["c"]), ply("p3", [])] };
   const cut = (now: Design) => now.plies.map((one) => [one.id, one.results, one.also]);
 

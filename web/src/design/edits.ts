@@ -49,6 +49,13 @@ export function mergedPlies(design: Design, from: string, into: string): Design 
   return { ...merged, plies: merged.plies.filter((ply) => ply.id !== from) };
 }
 
+/** The design with the names its plies go by just now, where those follow what is cut. */
+export function withPlyNames(design: Design, named: readonly { id: string; name: string }[]): Design {
+  const nameOf = (ply: Ply) => (ply.typed ? ply.name : (named.find(({ id }) => id === ply.id)?.name ?? ply.name));
+  if (design.plies.every((ply) => nameOf(ply) === ply.name)) return design;
+  return { ...design, plies: design.plies.map((ply) => ({ ...ply, name: nameOf(ply) })) };
+}
+
 export function withMaterial(design: Design, id: string, edit: (material: Material) => Material): Design {
   return { ...design, materials: design.materials.map((one) => (one.id === id ? edit(one) : one)) };
 }

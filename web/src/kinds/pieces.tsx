@@ -1,8 +1,6 @@
 import type { Design, Line, Pick, Piece } from "../api/client";
-import { useKinds } from "../api/queries";
 import { show } from "../design/face";
-import { resultName } from "../design/labels";
-import { lineOf } from "../design/refs";
+import { useCalled } from "../state/shown";
 import { useBench } from "../state/store";
 
 const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);
@@ -12,10 +10,10 @@ const without = (picks: Pick[], pieces: Piece[]) => picks.filter((one) => !piece
 type Slicing = Extract<Line, { kind: "slice" }>;
 
 /** Where pieces that are clicked go. */
-function WhereTo({ design, line }: { design: Design; line: Slicing }) {
+function WhereTo({ line }: { design: Design; line: Slicing }) {
   const { pieceTo, setPieceTo } = useBench();
-  const kinds = useKinds();
-  const choices = [["", "dropped"], ...line.of.map((ref) => [ref, `to ${resultName(design, ref, kinds)} (line ${design.recipe.findIndex((one) => one.id === lineOf(ref)) + 1})`])] as const;
+  const called = useCalled();
+  const choices = [["", "dropped"], ...line.of.map((ref) => [ref, `to ${called(ref)}`])] as const;
   return (
     <div role="group" aria-label="Clicked pieces go" className="mt-1 flex flex-wrap items-center gap-1.5">
       <span>Clicked pieces are</span>

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, data, type Design, type Edited, type Kind, type Proof } from "../api/client";
 import type { ShownProof } from "../state/useProof";
+import { chosenResults } from "../state/chosen";
 import { useBench } from "../state/store";
 
 /** What a line that is only pointed at would make of the design. */
@@ -10,7 +11,7 @@ interface Ahead {
 }
 
 async function proven(design: Design, { id, given }: NonNullable<ReturnType<typeof useBench.getState>["tried"]>): Promise<Ahead> {
-  const edited = await data<Edited>(api.POST("/api/lines/add", { body: { design, kind: id, on: null, given } }));
+  const edited = await data<Edited>(api.POST("/api/lines/add", { body: { design, kind: id, chosen: chosenResults(), given } }));
   const proof = await data<Proof>(api.POST("/api/proof", { body: { design: edited.design, have: [], care: "drawn" } }));
   return { design: edited.design, proof };
 }

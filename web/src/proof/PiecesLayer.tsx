@@ -3,9 +3,8 @@ import { api, type Box, data, type Design, type Line, type Piece } from "../api/
 import { usePieces } from "../api/queries";
 import { withLine } from "../design/edits";
 import { faceOf, type Pieces } from "../design/face";
-import { resultLabel } from "../design/labels";
+import { useCalled } from "../state/shown";
 import { refTo } from "../design/refs";
-import type { Kind } from "../api/client";
 import { gesture, useBench } from "../state/store";
 import type { ShownProof } from "../state/useProof";
 import { formatSize } from "../units";
@@ -18,13 +17,13 @@ interface Props {
   pieces: Pieces;
   proof: ShownProof;
   view: View;
-  kinds: Kind[] | undefined;
   /** says what is under the pointer, or nothing */
   onHint: (hint: string | null) => void;
 }
 
 /** Pieces of a chosen line where they lie, tinted by the ply they go to: clicked, framed, walked through by keys. */
-export function PiecesLayer({ design, line, pieces, proof, view, kinds, onHint }: Props) {
+export function PiecesLayer({ design, line, pieces, proof, view, onHint }: Props) {
+  const called = useCalled();
   const key = proof.results.filter((one) => one.line === line.id).map((one) => one.key).join();
   const found = usePieces(proof.design, line, `${key} ${JSON.stringify(line)}`, !proof.checked).data ?? [];
   const marks = useRef<(SVGPathElement | null)[]>([]);
@@ -132,7 +131,7 @@ export function PiecesLayer({ design, line, pieces, proof, view, kinds, onHint }
       {found.map((piece, index) => {
         const { to, parents } = piece.pick;
         const size = piece.box ? formatSize(piece.box[2] - piece.box[0], piece.box[3] - piece.box[1], design.unit) : "";
-        const what = piece.name || `piece of ${parents.map((ref) => resultLabel(design, ref, kinds)).join(" and ")}`;
+        const what = piece.name || `piece of ${parents.map(called).join(" and ")}`;
         const hint = `${what}${piece.name ? "" : `, ${size}`}${to ? "" : ", dropped"}: ${pieces.says(line, piece)}`;
         return (
           <path

@@ -19,6 +19,7 @@ import { LetterFrame } from "./LetterLayer";
 import { AheadPlies, aheadInWords, useAhead } from "./Ahead";
 import { CutLines, Finished, Ground, groundBox } from "./PlyPaths";
 import { PiecesLayer, piecesOf } from "./PiecesLayer";
+import { PointLayer, WordsLit } from "./PointLayer";
 import { Rulers } from "./Rulers";
 import { Selection } from "./Selection";
 import { ShapingLayer } from "./ShapingLayer";
@@ -180,10 +181,12 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
           {proof && lines.map((one) => <Ghost key={one.id} line={one} proof={proof} />)}
           {proof && line && lines.length === 1 && <Unshaped design={design} line={line} proof={proof} />}
           {proof && !space && picksPieces && line && (
-            <PiecesLayer key={line.id} design={design} line={line} pieces={picksPieces} proof={proof} view={view} kinds={kinds} onHint={setHint} />
+            <PiecesLayer key={line.id} design={design} line={line} pieces={picksPieces} proof={proof} view={view} onHint={setHint} />
           )}
-          {proof && !space && !picksPieces && <HitLayer design={design} proof={proof} view={view} kinds={kinds} />}
+          {proof && !space && !picksPieces && !picking && <HitLayer design={design} proof={proof} view={view} kinds={kinds} />}
         </g>
+        {proof && !picking && <WordsLit proof={proof} view={view} />}
+        {proof && picking && !space && <PointLayer key={`${picking.line} ${picking.field}`} design={design} proof={proof} view={view} kinds={kinds} picking={picking} />}
         {gridShown && <Grid view={view} width={size.width} height={size.height} unit={design.unit} />}
         <Rulers view={view} width={size.width} height={size.height} unit={design.unit} origin={[bounds[0], bounds[1]]} />
         <Guides design={design} view={view} width={size.width} height={size.height} />
@@ -216,11 +219,6 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
       {proof && ahead && tried && (
         <p role="status" className="pointer-events-none absolute top-16 left-1/2 w-max max-w-[92%] -translate-x-1/2 rounded-xl bg-ink px-3 py-1 text-card">
           {aheadInWords(kinds, tried, ahead, proof)}
-        </p>
-      )}
-      {picking && (
-        <p role="status" className="absolute top-16 left-1/2 -translate-x-1/2 rounded-full bg-ink px-3 py-1 text-card">
-          Click what you mean. Escape leaves it as it was.
         </p>
       )}
       {over && (

@@ -2,6 +2,8 @@ import { Lock } from "lucide-react";
 import { Fragment, useEffect, useRef } from "react";
 import type { Design, Finding, Kind, Line, Slot } from "../api/client";
 import { faceOf } from "../design/face";
+import { lineOf } from "../design/refs";
+import { madeOf } from "../design/sources";
 import { MendButton } from "../fields/MendButton";
 import { heldStill } from "../state/heldStill";
 import { useBench } from "../state/store";
@@ -10,6 +12,7 @@ import { inUnit } from "../units";
 import { LineMenu } from "./LineMenu";
 import { sentenceOf } from "./sentence";
 import { SlotValue } from "./SlotValue";
+import { SwapButton } from "./SwapButton";
 
 const TONES: Record<Finding["level"], string> = {
   holds: "text-[#615866]",
@@ -31,6 +34,10 @@ interface Props {
 const COMMA = /^[,.]/;
 const WHOLE: Slot["slot"][] = ["length", "angle", "number", "percent", "choice"];
 
+/** Whether a sentence makes or names one of some results. */
+const isAbout = (line: Line, refs: string[], kinds: Kind[] | undefined) =>
+  refs.some((ref) => lineOf(ref) === line.id || madeOf(line, kinds).includes(ref));
+
 /** One line of the recipe, read as a sentence with its values in it. */
 function Sentence({ design, line, index, kind, kinds, findings, selected }: Props) {
   const { select, selectAlso, others } = useBench();
@@ -39,6 +46,7 @@ function Sentence({ design, line, index, kind, kinds, findings, selected }: Prop
   const tokens = sentenceOf(kind, line);
   const slots = new Map(kind.slots.map((slot) => [slot.field, slot]));
   const sentence = useRef<HTMLLIElement>(null);
+  const lit = useBench((state) => state.lit?.by === "proof" && !state.picking && isAbout(line, state.lit.refs, kinds));
 
   // What was just added, or is taken up on the proof, may lie below the window's edge; so may what is found of it.
   const found = findings.length;
@@ -59,7 +67,7 @@ function Sentence({ design, line, index, kind, kinds, findings, selected }: Prop
         if (!selected && !also) onceReleased(() => select(line.id));
       }}
       className={`group relative select-none rounded-[10px] border py-2.5 pr-8 pl-8 leading-[1.8] ${
-        selected || also ? "border-plum/25 bg-plum-soft" : "border-transparent hover:bg-paper"
+        selected || also ? "border-plum/25 bg-plum-soft" : lit ? "border-plum/25 bg-paper" : "border-transparent hover:bg-paper"
       }`}
     >
       {selected && <span aria-hidden className="absolute inset-y-2 left-0 w-[3px] rounded-full bg-plum" />}
@@ -83,6 +91,7 @@ function Sentence({ design, line, index, kind, kinds, findings, selected }: Prop
         </p>
       )}
       {selected && Tools && <Tools design={design} line={line} />}
+      {selected && kind.swaps && <SwapButton line={line} values={kind.swaps} />}
       {findings.map((finding) => (
         <p key={finding.text} className={TONES[finding.level]}>
           {inUnit(finding.text, design.unit)}

@@ -1,5 +1,5 @@
 import type { Design, Kind, Line, Place, Slot } from "../api/client";
-import { resultLabel } from "../design/labels";
+import { useCalled } from "../state/shown";
 import { withValue } from "../design/edits";
 import { withPlace } from "../design/placing";
 import { gesture } from "../state/store";
@@ -55,7 +55,8 @@ function sizedBy(line: Extract<Line, { place: Place }>, field: string): Side | n
 }
 
 /** A size taken over from another result, in words; a click makes it its own again. */
-function SizeTaken({ design, line, side, kinds }: { design: Design; line: Extract<Line, { place: Place }>; side: Side; kinds: Kind[] | undefined }) {
+function SizeTaken({ line, side }: { line: Extract<Line, { place: Place }>; side: Side }) {
+  const called = useCalled();
   const ref = line.place[side] ?? "";
   return (
     <Phrase
@@ -63,7 +64,7 @@ function SizeTaken({ design, line, side, kinds }: { design: Design; line: Extrac
       className={VALUE}
       onClick={() => gesture.change((now) => withPlace(now, line.id, (place) => ({ ...place, as_wide: null, as_tall: null })))}
     >
-      {side === "as_wide" ? "as wide as" : "as tall as"} {resultLabel(design, ref, kinds)}
+      {side === "as_wide" ? "as wide as" : "as tall as"} {called(ref)}
     </Phrase>
   );
 }
@@ -74,7 +75,7 @@ export function SlotValue({ design, line, slot, kinds }: Props) {
   const onChange = (next: unknown) => gesture.change((now) => withValue(now, line.id, slot.field, next));
   const taken = "place" in line && sizedBy(line, slot.field);
   if ("place" in line && slot.field === "size" && (sizedBy(line, "fit") || sizedBy(line, "by"))) return null;
-  if (taken) return <SizeTaken design={design} line={line} side={taken} kinds={kinds} />;
+  if (taken) return <SizeTaken line={line} side={taken} />;
   if (slot.slot === "length" || slot.slot === "angle" || slot.slot === "number" || slot.slot === "percent") {
     const usual = { length: lengthIn(design.unit), angle: DEGREES, number: PLAIN, percent: PERCENT }[slot.slot];
     const { zero } = slot;

@@ -7,8 +7,14 @@ import type { PickedLetter } from "../design/lettering";
 export interface Picking {
   line: string;
   field: string;
-  /** results that may be picked: those of earlier lines */
-  from: string[];
+  /** whether it takes several */
+  many: boolean;
+}
+
+/** Things pointed at, by the words for them or on the proof. */
+export interface Lit {
+  refs: string[];
+  by: "words" | "proof";
 }
 
 /** What a drag is lined up with, to be drawn. */
@@ -30,12 +36,15 @@ interface BenchState {
   opened: string | null;
   design: Design;
   selected: string | null;
+  /** the line that was added last, as long as it was not chosen by hand */
+  fresh: string | null;
   /** lines chosen along with it */
   others: string[];
   /** the letter of the chosen lettering that is picked by itself */
   letter: PickedLetter | null;
   ply: string | null;
   picking: Picking | null;
+  lit: Lit | null;
   look: Look;
   showNodes: boolean;
   keysShown: boolean;
@@ -55,11 +64,14 @@ interface BenchState {
   open: (id: string, design: Design) => void;
   change: (edit: (design: Design) => Design) => void;
   select: (line: string | null, others?: string[]) => void;
+  /** choose a line that was just added */
+  selectFresh: (line: string | null) => void;
   /** add a line to those chosen, or let go of it */
   selectAlso: (line: string) => void;
   pickLetter: (letter: PickedLetter | null) => void;
   selectPly: (ply: string | null) => void;
   pick: (picking: Picking | null) => void;
+  light: (lit: Lit | null) => void;
   setLook: (look: Look) => void;
   setShowNodes: (show: boolean) => void;
   showKeys: (show: boolean) => void;
@@ -84,6 +96,7 @@ const NOTHING: Design = {
   pictures: [],
   recipe: [],
   plies: [],
+  was_cut_from: {},
   sheets: { copies: 1, layout: "registered", keeps: "designs", turned: true, apart: 0, edge: 0, marks: "none", border: false, across: 0, frame: false, split: "no", overlap: 10 },
 };
 
@@ -94,10 +107,12 @@ export const useBench = create<BenchState>()(
       opened: null,
       design: NOTHING,
       selected: null,
+      fresh: null,
       others: [],
       letter: null,
       ply: null,
       picking: null,
+      lit: null,
       look: "finished",
       showNodes: false,
       keysShown: false,
@@ -109,9 +124,10 @@ export const useBench = create<BenchState>()(
       tried: null,
       lookAt: null,
       open: (opened, design) =>
-        set({ opened, design, selected: null, others: [], letter: null, ply: null, picking: null, marks: null, lookAt: null }),
+        set({ opened, design, selected: null, others: [], letter: null, ply: null, picking: null, lit: null, marks: null, lookAt: null }),
       change: (edit) => set((state) => ({ design: edit(state.design) })),
-      select: (selected, others = []) => set({ selected, others, letter: null, ply: null, picking: null, pieceTo: "", lookAt: null }),
+      select: (selected, others = []) => set(({ picking, fresh }) => ({ selected, others, fresh: fresh === selected ? fresh : null, letter: null, ply: null, picking: picking?.line === selected ? picking : null, pieceTo: "", lookAt: null })),
+      selectFresh: (selected) => set({ selected, fresh: selected, others: [], letter: null, ply: null, picking: null, pieceTo: "", lookAt: null }),
       selectAlso: (line) =>
         set(({ selected, others }) => {
           const chosen = chosenLines({ selected, others });
@@ -121,6 +137,7 @@ export const useBench = create<BenchState>()(
       pickLetter: (letter) => set({ letter }),
       selectPly: (ply) => set({ ply, selected: null, others: [], letter: null, picking: null, lookAt: null }),
       pick: (picking) => set({ picking }),
+      light: (lit) => set((now) => (now.lit?.refs.join() === lit?.refs.join() && now.lit?.by === lit?.by ? now : { lit })),
       setLook: (look) => set({ look }),
       setShowNodes: (showNodes) => set({ showNodes }),
       showKeys: (keysShown) => set({ keysShown }),

@@ -2,8 +2,8 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, type Design, type Picture, sendPicture } from "../api/client";
 import { say } from "../ui/notices";
 import { withLine } from "../design/edits";
-import { refTo } from "../design/refs";
 import { askFor } from "./ask";
+import { chosenResults } from "./chosen";
 import { useBench } from "./store";
 
 interface What {
@@ -12,20 +12,13 @@ interface What {
   into?: string;
 }
 
-/** A line's first picture comes at its own size and names the ply it is cut in; a later one takes its place. */
+/** A line's first picture keeps the longer side it is to have; a later one takes its place as it is. */
 function withPictureIn(design: Design, into: string, picture: Picture): Design {
   const line = design.recipe.find((one) => one.id === into);
   if (line?.kind === "texture") return withLine(design, into, (now) => (now.kind === "texture" ? { ...now, picture: picture.id } : now));
   if (line?.kind !== "art") return design;
-  const first = line.picture === "";
-  const named = first
-    ? design.plies.map((ply) => (ply.results.join() === refTo(into, "art") ? { ...ply, name: picture.name } : ply))
-    : design.plies;
-  return withLine({ ...design, plies: named }, into, (now) =>
-    now.kind === "art"
-      ? { ...now, picture: picture.id, dropped: [], ...(first ? { size: Math.round(picture.height * 10) / 10, by: "tall" } : {}) }
-      : now,
-  );
+  const by = line.picture ? line.by : picture.width > picture.height ? "wide" : "tall";
+  return withLine(design, into, (now) => (now.kind === "art" ? { ...now, picture: picture.id, dropped: [], by } : now));
 }
 
 /** Bring in an SVG: upload it, and place it on the bench. A file that cannot be read changes nothing. */
@@ -35,7 +28,7 @@ export function useBringIn() {
     mutationFn: async ({ file, into }: What) => {
       const picture = await sendPicture(file);
       client.setQueryData(["picture", picture.id], picture);
-      const { change, select } = useBench.getState();
+      const { change, selectFresh } = useBench.getState();
       const withPicture = (now: Design) =>
         now.pictures.some((one) => one.id === picture.id)
           ? now
@@ -44,10 +37,10 @@ export function useBringIn() {
         change((now) => withPictureIn(withPicture(now), into, picture));
       } else {
         const edited = await askFor(
-          (design) => api.POST("/api/lines/add", { body: { design, kind: "art", picture: picture.id, given: {} } }),
+          (design) => api.POST("/api/lines/add", { body: { design, kind: "art", picture: picture.id, chosen: chosenResults(), given: {} } }),
           withPicture,
         );
-        select(edited.line ?? null);
+        selectFresh(edited.line ?? null);
       }
       return picture;
     },

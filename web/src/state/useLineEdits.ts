@@ -3,17 +3,18 @@ import { api } from "../api/client";
 import { say, sayProblem } from "../ui/notices";
 import { askFor } from "./ask";
 import { knownKinds } from "../api/cache";
+import { chosenResults } from "./chosen";
 import { wantsFilling } from "./useAsked";
 import { useBench } from "./store";
 
 /** Adding and removing lines: the server knows which plies follow. */
 export function useLineEdits() {
-  const { select, ask } = useBench.getState();
+  const { select, selectFresh, ask } = useBench.getState();
   const add = useMutation({
     mutationFn: ({ kind, on, given }: { kind: string; on?: string; given?: Record<string, number | string> }) =>
-      askFor((design) => api.POST("/api/lines/add", { body: { design, kind, on: on ?? null, given: given ?? {} } })),
+      askFor((design) => api.POST("/api/lines/add", { body: { design, kind, chosen: on ? [on] : chosenResults(), given: given ?? {} } })),
     onSuccess: (edited) => {
-      select(edited.line ?? null);
+      selectFresh(edited.line ?? null);
       const line = edited.design.recipe.find((one) => one.id === edited.line);
       const field = line && wantsFilling(line, knownKinds());
       ask(line && field ? { line: line.id, field } : null);

@@ -9,6 +9,7 @@ export interface ShownProof {
   plies: (Proof["plies"][number] & { d: string })[];
   findings: Proof["findings"];
   shapings: Proof["shapings"];
+  called: Proof["called"];
   bounds: Proof["bounds"];
   cuttable: boolean;
   checked: boolean;

@@ -10,10 +10,12 @@ interface Props {
   onOpenChange?: (open: boolean) => void;
   width?: number;
   side?: "top" | "bottom" | "left" | "right";
+  /** what can be clicked beside it without closing it */
+  staysFor?: (target: EventTarget | null) => boolean;
 }
 
 /** A small panel hanging from a control; never modal, Escape closes it. */
-export function Pop({ trigger, label, children, open, onOpenChange, width = 288, side = "bottom" }: Props) {
+export function Pop({ trigger, label, children, open, onOpenChange, width = 288, side = "bottom", staysFor }: Props) {
   return (
     <Popover.Root
       {...(open === undefined ? {} : { open })}
@@ -28,6 +30,9 @@ export function Pop({ trigger, label, children, open, onOpenChange, width = 288,
           align="start"
           sideOffset={6}
           collisionPadding={12}
+          onInteractOutside={(event) => {
+            if (staysFor?.(event.target)) event.preventDefault();
+          }}
           onEscapeKeyDown={(event) => {
             // Escape gives up what is being typed in a figure, and only then closes its panel.
             if (event.target instanceof HTMLElement && event.target.dataset.figure !== undefined) event.preventDefault();

@@ -10,10 +10,14 @@ from pydantic import Field, FiniteFloat
 
 from perigram.core.art.svg import Drawing, Light
 from perigram.core.geometry.simplify import WITHIN, simplified
-from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools
+from perigram.core.recipe.kinds import Kind, Naming, Note, Outcome, Start, Tools
 from perigram.core.recipe.parts import Made, Part
 from perigram.core.recipe.placing import matched, placing, sizing
-from perigram.core.recipe.values import Line, Place, length, slot
+from perigram.core.recipe.refs import result_of
+from perigram.core.recipe.values import Line, Place, length, limits, slot
+
+#: A new picture is so long as a share of what it is placed on, or in mm where that is nothing.
+_SHARE, _ALONE = 2.0 / 3.0, 100.0
 
 
 class Art(Line):
@@ -74,10 +78,18 @@ def _parts(drawing: Drawing, dropped: frozenset[int]) -> list[Part]:
 
 
 def _starts(start: Start) -> dict[str, object]:
-    """A picture comes at its own height."""
-    if not start.picture:
-        return {}
-    return {"picture": start.picture, "size": start.height or 100.0, "by": "tall"}
+    """A picture comes two thirds as long as what it is placed on: what is chosen, or words, or the newest."""
+    words = [ref for ref in start.free if result_of(ref) == "letters"]
+    on = next(iter([*start.chosen[:1], *words[-1:], *start.free[-1:]]), None)
+    box = start.boxes.get(on or "")
+    long = round(_SHARE * max(box[2] - box[0], box[3] - box[1]), 1) if box else _ALONE
+    low, high = limits(Art, "size")
+    size = {"size": min(max(long, low), high), "by": "wide" if start.width > start.height else "tall"}
+    return {"picture": start.picture or "", "place": {"on": on}, **size}
+
+
+def _called(kind: Kind, line: Art, name: str, naming: Naming) -> str:
+    return naming.picture(line.picture) or "Picture"
 
 
 KIND = Kind(
@@ -88,5 +100,6 @@ KIND = Kind(
     results={"art": "picture"},
     run=run,
     ply="Picture",
+    called=_called,
     starts=_starts,
 )

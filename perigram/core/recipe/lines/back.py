@@ -45,5 +45,5 @@ KIND = Kind(
     ply="Backing",
     underneath=True,
     # Everything that is cut.
-    starts=lambda start: {"of": list(start.free)},
+    starts=lambda start: {"of": list(start.chosen or start.free)},
 )

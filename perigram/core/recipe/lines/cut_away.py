@@ -11,7 +11,7 @@ from perigram.core.combine.leavings import without_leavings
 from perigram.core.geometry.clean import Removed
 from perigram.core.geometry.overlay import cut_away, overlap, weld
 from perigram.core.geometry.region import Region
-from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools
+from perigram.core.recipe.kinds import Kind, Naming, Note, Outcome, Start, Tools
 from perigram.core.recipe.leaving import leaving, said_of
 from perigram.core.recipe.values import Line, Ref, slot
 
@@ -64,8 +64,16 @@ def _kept(line: KeepWithin, tools: Tools) -> Outcome:
 
 
 def _starts(start: Start) -> dict[str, object]:
-    """The newest thing is the tool, what comes before it is worked on."""
-    return {"tool": list(start.free[-1:]), "of": list(start.free[-2:-1])}
+    tool, of = start.pair()
+    return {"tool": tool, "of": of}
+
+
+def _less(kind: Kind, line: CutAway, name: str, naming: Naming) -> str:
+    return f"{naming.of(name)} less {naming.things(line.tool)}" if name in line.of else naming.of(name)
+
+
+def _within(kind: Kind, line: KeepWithin, name: str, naming: Naming) -> str:
+    return f"{naming.of(name)} within {naming.things(line.tool)}" if name in line.of else naming.of(name)
 
 
 CUT_AWAY = Kind(
@@ -77,6 +85,8 @@ CUT_AWAY = Kind(
     run=_cut,
     each=("of", "tool"),
     not_cut={"tool": ("also", "not")},
+    swaps=("of", "tool"),
+    called=_less,
     starts=_starts,
 )
 
@@ -89,5 +99,7 @@ KEEP_WITHIN = Kind(
     run=_kept,
     each=("of", "tool"),
     not_cut={"tool": ("also", "not")},
+    swaps=("of", "tool"),
+    called=_within,
     starts=_starts,
 )

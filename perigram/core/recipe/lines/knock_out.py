@@ -14,7 +14,7 @@ from perigram.core.geometry.clean import Removed
 from perigram.core.geometry.overlay import cut_away, divide, overlap, weld
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.growing import grown
-from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools
+from perigram.core.recipe.kinds import Kind, Naming, Note, Outcome, Start, Tools
 from perigram.core.recipe.leaving import leaving, said_of
 from perigram.core.recipe.parts import Made
 from perigram.core.recipe.refs import result_of
@@ -135,12 +135,13 @@ def _room(line: KnockOut, tools: Tools, ref: str) -> tuple[Region, list[Note]]:
 
 
 def _starts(start: Start) -> dict[str, object]:
-    """The newest thing out of the newest lettering before it, or out of what comes before it."""
-    if len(start.free) < 2:
-        return {}
-    *earlier, newest = start.free
-    words = [ref for ref in earlier if result_of(ref) == "letters"]
-    return {"of": [newest], "out_of": [(words or earlier)[-1]]}
+    """One thing out of another; with nothing chosen, the other is rather words than a picture."""
+    tool, ground = start.pair(beside=[ref for ref in start.free if result_of(ref) == "letters"])
+    return {"of": tool, "out_of": ground}
+
+
+def _called(kind: Kind, line: KnockOut, name: str, naming: Naming) -> str:
+    return f"{naming.of(name)} less {naming.things(line.of)}" if name in line.out_of else naming.of(name)
 
 
 KIND = Kind(
@@ -153,5 +154,8 @@ KIND = Kind(
     run=run,
     each=("out_of", "of"),
     not_cut={"of": ("shows", "not")},
+    apart=("of", "out_of"),
+    swaps=("of", "out_of"),
+    called=_called,
     starts=_starts,
 )

@@ -9,7 +9,7 @@ from pydantic import FiniteFloat
 from perigram.core.combine.joining import apart
 from perigram.core.combine.let_in import joined, opened
 from perigram.core.geometry.region import Region
-from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools
+from perigram.core.recipe.kinds import Kind, Naming, Note, Outcome, Start, Tools
 from perigram.core.recipe.parts import Made
 from perigram.core.recipe.values import Line, Ref, length, slot
 
@@ -55,9 +55,12 @@ def _not_one(left: Region) -> Note:
 
 
 def _starts(start: Start) -> dict[str, object]:
-    if len(start.free) < 2:
-        return {}
-    return {"of": start.free[-1], "into": start.free[-2]}
+    tool, into = start.pair()
+    return {"of": tool[0], "into": into[0]} if tool else {}
+
+
+def _called(kind: Kind, line: LetIn, name: str, naming: Naming) -> str:
+    return f"{naming.of(line.into)} with {naming.things([line.of])}"
 
 
 KIND = Kind(
@@ -69,5 +72,7 @@ KIND = Kind(
     run=run,
     replaces={"into": "into"},
     not_cut={"of": ("how", "joined")},
+    swaps=("of", "into"),
+    called=_called,
     starts=_starts,
 )

@@ -30,13 +30,17 @@ from perigram.core.lettering.rows import (
     set_letters,
     stack,
 )
-from perigram.core.recipe.kinds import Kind, Note, Outcome, Start, Tools
+from perigram.core.recipe.kinds import Kind, Naming, Note, Outcome, Start, Tools
 from perigram.core.recipe.parts import Made, Part
 from perigram.core.recipe.placing import matched, placing
 from perigram.core.recipe.values import Gap, Line, OwnLetter, Place, Row, length, limits, slot
 
 #: Letters set so many times larger than glyphs are read are looked at once more.
 _LARGE = 3.0
+#: New words lie so many mm below what is there.
+_BELOW = 8.0
+#: Characters of words by which they are called.
+_LONG = 32
 #: An OpenType feature switched on ("dlig") or off ("-liga").
 Switch = Annotated[str, Field(pattern=r"^-?[A-Za-z0-9]{4}$")]
 AxisTag = Annotated[str, Field(pattern=r"^[ -~]{4}$")]
@@ -400,8 +404,23 @@ def _says_open_joins(words: _Words, row: SetRow, place: tuple[float, float], mat
 
 
 def _starts(start: Start) -> dict[str, object]:
-    """Below what is there, and held to it, not on top."""
-    return {"place": {"on": start.free[-1], "down": "below", "y": 8.0}} if start.free else {}
+    """Below all that shows, held to what lies lowest there and as wide; else on what comes last."""
+    feet = {start.boxes[ref][3]: ref for ref in start.free if ref in start.boxes}
+    if not feet:
+        return {"place": {"on": start.free[-1], "down": "below", "y": _BELOW}} if start.free else {}
+    lowest = feet[max(feet)]
+    left, _, right, foot = start.boxes[lowest]
+    room = max([foot, *(box[3] for box in start.seen)]) - foot
+    low, high = limits(Letter, "size")
+    return {
+        "size": min(max(round(right - left, 1), low), high),
+        "place": {"on": lowest, "down": "below", "y": round(room + _BELOW, 1)},
+    }
+
+
+def _called(kind: Kind, line: Letter, name: str, naming: Naming) -> str:
+    words = " ".join(row.text.strip() for row in line.rows if row.text.strip())
+    return (words if len(words) <= _LONG else f"{words[: _LONG - 1].rstrip()}…") or "Words"
 
 
 KIND = Kind(
@@ -413,5 +432,6 @@ KIND = Kind(
     results={"letters": "letters"},
     run=run,
     ply="Lettering",
+    called=_called,
     starts=_starts,
 )

@@ -129,8 +129,8 @@ def _partners(
 
 
 def _starts(start: Start) -> dict[str, object]:
-    """On what it was asked for, or on everything that is cut."""
-    return {"of": [start.on] if start.on else list(start.free)}
+    """On what is chosen, or on everything that is cut."""
+    return {"of": list(start.chosen or start.free)}
 
 
 KIND = Kind(

@@ -67,6 +67,8 @@ KIND = Kind(
         "clip art",
     ),
     results={"shape": "shape"},
+    called=lambda kind, line, name, naming: line.figure.capitalize(),
+    starts=lambda start: {"place": {"on": start.chosen[0]}} if start.chosen else {},
     run=run,
     ply="Shape",
     resized=_resized,

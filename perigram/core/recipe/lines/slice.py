@@ -132,7 +132,8 @@ def _too_many(count: int) -> Note:
 
 
 def _two(start: Start) -> dict[str, object]:
-    return {"of": list(start.free[-2:])}
+    tool, of = start.pair()
+    return {"of": [*of, *tool]}
 
 
 SLICE = Kind(

@@ -49,10 +49,11 @@ def _says_apart(region: Region, count: int) -> Note:
 
 
 def _starts(start: Start) -> dict[str, object]:
-    """The two newest things, or what it was asked for on and the newest other."""
-    if start.on:
-        return {"of": [start.on, *[ref for ref in start.free if ref != start.on][-1:]]}
-    return {"of": list(start.free[-2:])}
+    """What is chosen or, of one thing, it and the newest other; else the two newest."""
+    if len(start.chosen) > 1:
+        return {"of": list(start.chosen)}
+    tool, of = start.pair()
+    return {"of": [*start.chosen, *(ref for ref in (*of, *tool) if ref not in start.chosen)]}
 
 
 KIND = Kind(

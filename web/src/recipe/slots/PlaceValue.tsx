@@ -1,7 +1,10 @@
 import { Switch } from "radix-ui";
 import { Fragment } from "react";
 import type { Place } from "../../api/client";
-import { resultLabel, resultName, resultOrigin, resultsBefore } from "../../design/labels";
+import { resultOrigin } from "../../design/labels";
+import { thingsBefore } from "../../design/things";
+import { useCalled } from "../../state/shown";
+import { Lights } from "../Lights";
 import { DEGREES, formatLength, lengthIn, type Unit } from "../../units";
 import { Pick } from "../../ui/Pick";
 import { Pop } from "../../ui/Pop";
@@ -60,12 +63,12 @@ export function PlaceValue({ design, line, value, slot, kinds, onChange }: SlotP
   const unit = design.unit;
   const turned = near(place.rotate, 0) ? "" : `, turned ${Number(place.rotate.toFixed(1))}°`;
   const flipped = place.flip ? ", flipped" : "";
-  const text = sentence(place, place.on ? resultLabel(design, place.on, kinds) : "", unit);
+  const called = useCalled();
+  const text = sentence(place, place.on ? called(place.on) : "", unit);
   const beside = place.on && (place.across === "before" || place.across === "after");
   const stacked = place.on && (place.down === "above" || place.down === "below");
-  const results = Object.fromEntries(
-    resultsBefore(design, line.id, kinds).map((ref) => [ref, `${resultName(design, ref, kinds)}, ${resultOrigin(design, ref, kinds)}`]),
-  );
+  const { newest, earlier } = thingsBefore(design, line.id, kinds);
+  const results = Object.fromEntries([...newest, ...earlier].map((ref) => [ref, `${called(ref)}, ${resultOrigin(design, ref, kinds)}`]));
   const choices = { [NOTHING]: "nothing: free", ...results };
   const sizes = { [NOTHING]: "its own size", ...results };
 
@@ -74,9 +77,11 @@ export function PlaceValue({ design, line, value, slot, kinds, onChange }: SlotP
       label={slot.label}
       trigger={
         <Phrase aria-label={`Place: ${text}${turned}${flipped}`} className={VALUE}>
-          {text.replace(/(\d|line) (?=mm|in\b|\d)/g, "$1\u00a0")}
-          {turned}
-          {flipped}
+          <Lights refs={place.on ? [place.on] : []}>
+            {text.replace(/(\d) (?=mm|in\b|\d)/g, "$1\u00a0")}
+            {turned}
+            {flipped}
+          </Lights>
         </Phrase>
       }
     >
