@@ -1582,7 +1582,7 @@ export interface components {
              * Recipe
              * @default []
              */
-            recipe: (components["schemas"]["Letter"] | components["schemas"]["Art"] | components["schemas"]["Shape"] | components["schemas"]["Bend"] | components["schemas"]["Rails"] | components["schemas"]["Net"] | components["schemas"]["KnockOut"] | components["schemas"]["Weld"] | components["schemas"]["CutAway"] | components["schemas"]["KeepWithin"] | components["schemas"]["Slice"] | components["schemas"]["KeepParts"] | components["schemas"]["Ring"] | components["schemas"]["LetIn"] | components["schemas"]["Bridge"] | components["schemas"]["Texture"] | components["schemas"]["Repeat"] | components["schemas"]["Back"] | components["schemas"]["Clean"])[];
+            recipe: (components["schemas"]["Letter"] | components["schemas"]["Art"] | components["schemas"]["Shape"] | components["schemas"]["Bend"] | components["schemas"]["Rails"] | components["schemas"]["Net"] | components["schemas"]["KnockOut"] | components["schemas"]["Weld"] | components["schemas"]["CutAway"] | components["schemas"]["KeepWithin"] | components["schemas"]["Slice"] | components["schemas"]["KeepParts"] | components["schemas"]["MovePieces"] | components["schemas"]["Ring"] | components["schemas"]["LetIn"] | components["schemas"]["Bridge"] | components["schemas"]["Texture"] | components["schemas"]["Repeat"] | components["schemas"]["Back"] | components["schemas"]["Clean"])[];
             /**
              * @default {
              *       "across": 0,
@@ -2541,6 +2541,56 @@ export interface components {
             values: {
                 [key: string]: number | string;
             };
+        };
+        /** MovePieces */
+        MovePieces: {
+            /**
+             * Across
+             * @default 0
+             */
+            across: number;
+            /**
+             * Down
+             * @default 0
+             */
+            down: number;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move_pieces";
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
+            /**
+             * Picks
+             * @default []
+             */
+            picks: components["schemas"]["Pick"][];
+            /**
+             * Size
+             * @default 100
+             */
+            size: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
         };
         /** NestIn */
         NestIn: {

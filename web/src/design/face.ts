@@ -31,6 +31,10 @@ export interface Pieces<L extends Line = Line> {
   /** the result on which a click beside all pieces makes one, and the line with one there */
   on?: (line: L) => string;
   added?: (line: L, anchor: Anchor) => L;
+  /** the line with a piece dragged by so many mm */
+  dragged?: (line: L, piece: Piece, by: [number, number]) => L;
+  /** what goes nowhere stays as it is: it is not dropped */
+  stays?: true;
   /** the line with a piece that was dragged set there instead */
   moved?: (line: L, piece: Piece, anchor: Anchor) => L;
 }

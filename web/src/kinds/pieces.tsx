@@ -2,6 +2,7 @@ import type { Design, Line, Pick, Piece } from "../api/client";
 import { show } from "../design/face";
 import { useCalled } from "../state/shown";
 import { useBench } from "../state/store";
+import { tidied } from "../units";
 
 const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);
 /** Picks without those of some pieces. */
@@ -54,6 +55,24 @@ show("keep_parts", {
       // Clicked together they all go the way of the first: kept ones are dropped, or all come back.
       return { ...line, picks: picked.length ? picks : [...picks, ...pieces.map((piece) => ({ ...piece.pick, to: "" }))] };
     },
+  },
+});
+
+show("move_pieces", {
+  pieces: {
+    stays: true,
+    says: (_, piece) => (piece.pick.to ? "dragged it moves, a click lets go of it" : "a click takes it up, dragged it moves"),
+    clicked: (line, pieces) => {
+      const picks = without(line.picks, pieces);
+      return { ...line, picks: pieces.every((piece) => piece.pick.to) ? picks : [...picks, ...pieces.map((piece) => ({ ...piece.pick, to: line.of }))] };
+    },
+    // A piece that moves already takes the others along; any other is taken up as it is dragged.
+    dragged: (line, { pick }, [dx, dy]) => ({
+      ...line,
+      picks: pick.to ? line.picks : [...line.picks, { ...pick, to: line.of }],
+      across: tidied(line.across + dx),
+      down: tidied(line.down + dy),
+    }),
   },
 });
 

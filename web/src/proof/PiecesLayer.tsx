@@ -72,15 +72,19 @@ export function PiecesLayer({ design, line, pieces, proof, view, onHint }: Props
     if (event.button !== 0) return;
     event.stopPropagation();
     setAt(index);
-    if (!pieces.moved || line.locked || !found[index]?.pick.to) return;
+    if (line.locked || !(pieces.dragged || (pieces.moved && found[index]?.pick.to))) return;
     event.currentTarget.setPointerCapture(event.pointerId);
     setHeld({ index, from: spot(event), by: [0, 0] });
   }
 
   function letGo(piece: Piece) {
-    const { moved } = pieces;
+    const { moved, dragged } = pieces;
     const [dx, dy] = held?.by ?? [0, 0];
     setHeld(null);
+    if (dragged && Math.hypot(dx, dy) * view.k >= 4) {
+      gesture.change((now) => withLine(now, line.id, (one) => dragged(one, piece, [dx, dy])));
+      return;
+    }
     if (!moved || !piece.box || Math.hypot(dx, dy) * view.k < 4) return click([piece]);
     const middle: [number, number] = [(piece.box[0] + piece.box[2]) / 2 + dx, (piece.box[1] + piece.box[3]) / 2 + dy];
     place(middle, (one, anchor) => moved(one, piece, anchor));
@@ -132,7 +136,7 @@ export function PiecesLayer({ design, line, pieces, proof, view, onHint }: Props
         const { to, parents } = piece.pick;
         const size = piece.box ? formatSize(piece.box[2] - piece.box[0], piece.box[3] - piece.box[1], design.unit) : "";
         const what = piece.name || `piece of ${parents.map(called).join(" and ")}`;
-        const hint = `${what}${piece.name ? "" : `, ${size}`}${to ? "" : ", dropped"}: ${pieces.says(line, piece)}`;
+        const hint = `${what}${piece.name ? "" : `, ${size}`}${to || pieces.stays ? "" : ", dropped"}: ${pieces.says(line, piece)}`;
         return (
           <path
             key={index}

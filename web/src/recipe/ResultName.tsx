@@ -12,7 +12,7 @@ export function ResultName({ design, of, kinds, says }: { design: Design; of: st
       <Drawn d={shown?.d ?? ""} box={shown?.box as Box | null | undefined} className="h-7 w-10 shrink-0 text-ink/80" />
       <span className="min-w-0 flex-1 leading-snug">
         <span className="block truncate font-semibold">{called(of)}</span>
-        <span className="block truncate text-soft">{[resultOrigin(design, of, kinds), says].filter(Boolean).join(", ")}</span>
+        <span className="block truncate text-soft">{says ?? resultOrigin(design, of, kinds)}</span>
       </span>
     </span>
   );

@@ -17,6 +17,7 @@ from perigram.core.recipe.lines import (
     knock_out,
     let_in,
     letter,
+    move_pieces,
     net,
     rails,
     repeat,
@@ -43,6 +44,7 @@ KINDS: dict[str, Kind] = {
         cut_away.KEEP_WITHIN,
         slice.SLICE,
         slice.KEEP_PARTS,
+        move_pieces.KIND,
         ring.KIND,
         let_in.KIND,
         bridge.KIND,
@@ -71,6 +73,7 @@ AnyLine = Annotated[
     | cut_away.KeepWithin
     | slice.Slice
     | slice.KeepParts
+    | move_pieces.MovePieces
     | ring.Ring
     | let_in.LetIn
     | bridge.Bridge

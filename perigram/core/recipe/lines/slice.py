@@ -52,7 +52,7 @@ def _sliced(line: Slice, tools: Tools) -> Outcome:
     regions = [one.region for one in slices]
     parents = [[line.of[i] for i in sorted(one.parents)] for one in slices]
     if len(regions) > MOST_PIECES:
-        return Outcome({}, [_too_many(len(regions))])
+        return Outcome({}, [too_many(len(regions))])
     places = Places({ref: tools.inputs[ref] for ref in line.of})
     own = described(regions, parents, places)
     picked, notes = recognised(line.picks, regions, own, places)
@@ -109,7 +109,7 @@ def _kept(line: KeepParts, tools: Tools) -> Outcome:
     made = tools.inputs[line.of]
     regions: Sequence[Region] = made.region.pieces()
     if len(regions) > MOST_PIECES:
-        return Outcome({}, [_too_many(len(regions))])
+        return Outcome({}, [too_many(len(regions))])
     places = Places({line.of: made})
     own = described(regions, [[line.of]] * len(regions), places)
     picked, notes = recognised(line.picks, regions, own, places)
@@ -125,7 +125,8 @@ def _kept(line: KeepParts, tools: Tools) -> Outcome:
     return Outcome({"parts": made.reduced(left, partial(overlap, left))}, notes, pieces=pieces)
 
 
-def _too_many(count: int) -> Note:
+def too_many(count: int) -> Note:
+    """A stop for more pieces than can be told apart."""
     return Note(
         "stop", f"{count:,} pieces are too many to pick from; up to {MOST_PIECES:,} can be told apart."
     )

@@ -2,6 +2,7 @@ import { MousePointer2 } from "lucide-react";
 import { type ReactNode, useEffect, useRef } from "react";
 import type { Design, Kind, Line } from "../../api/client";
 import { thingsBefore, usedElsewhere } from "../../design/things";
+import { lineOf } from "../../design/refs";
 import { useAsked } from "../../state/useAsked";
 import { useBench } from "../../state/store";
 import { Pop } from "../../ui/Pop";
@@ -36,7 +37,7 @@ export function PointAt({ design, line, field, label, kinds, chosen, text, many,
   const folded = earlier.filter((ref) => !chosen.includes(ref));
   const used = usedElsewhere(line, field, kinds);
   const rowOf = (ref: string) => (
-    <li key={ref}>{row(ref, used.includes(ref) ? "already named here" : undefined, () => setOpen(false))}</li>
+    <li key={ref}>{row(ref, used.includes(ref) ? `line ${design.recipe.findIndex((one) => one.id === lineOf(ref)) + 1}, already named here` : undefined, () => setOpen(false))}</li>
   );
 
   useEffect(() => {
