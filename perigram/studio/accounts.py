@@ -12,6 +12,7 @@ from django.core.exceptions import ValidationError
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
+from perigram.studio.demo import furnish
 from perigram.studio.models import Invitation
 from perigram.studio.problems import Problem
 
@@ -25,7 +26,7 @@ def invite() -> Invitation:
 
 
 def make_account(name: str, password: str, invitation: str) -> AbstractBaseUser:
-    """A new account with an empty shop.
+    """A new account, its shop with materials on the shelf and one design to take apart.
 
     Raises:
         Problem: where accounts are not made here, the invitation is not good, the name is taken or the
@@ -47,6 +48,7 @@ def make_account(name: str, password: str, invitation: str) -> AbstractBaseUser:
                 user.save()
         except IntegrityError as error:
             raise Problem(422, "Taken", f"There is a “{name}” here already. Choose another name.") from error
+        furnish(user)
     return user
 
 

@@ -22,7 +22,7 @@ from perigram.core.formats.svg import path_data
 from perigram.core.recipe.design import Design, ranges, read_design
 from perigram.core.recipe.kinds import Kind
 from perigram.core.recipe.lines import KINDS
-from perigram.core.recipe.materials import FRESH, MATERIAL_KINDS, STARTERS
+from perigram.core.recipe.materials import FINISHES, FRESH, MATERIAL_KINDS, STARTERS
 from perigram.studio import accounts, problems, schemas, services
 from perigram.studio.bench_api import router as bench
 from perigram.studio.cut_api import router as cutting
@@ -226,6 +226,7 @@ def kinds(request: HttpRequest) -> Any:
         "kinds": [_kind(kind) for kind in KINDS.values()],
         "ranges": ranges(),
         "material_kinds": {name: asdict(kind) for name, kind in MATERIAL_KINDS.items()},
+        "finishes": {name: asdict(finish) for name, finish in FINISHES.items()},
         "blank": Design(),
         "first_material": STARTERS[0],
         "fresh_material": FRESH,

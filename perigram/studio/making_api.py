@@ -18,6 +18,7 @@ from perigram.core.press.page import Head, Shown, plan_pdf
 from perigram.core.press.plan import press_plan
 from perigram.core.press.seams import DRIFT, seams
 from perigram.core.recipe.design import Material
+from perigram.core.recipe.materials import choices
 from perigram.core.sheet.figures import figures
 from perigram.core.sheet.machine import READS, Machine, Reads
 from perigram.core.sheet.sheet import Sheet, placing
@@ -145,6 +146,12 @@ def change_materials(request: HttpRequest, body: making_schemas.MaterialsIn) -> 
     kept = {"materials": [one.model_dump(mode="json") for one in body.materials]}
     Habits.objects.update_or_create(owner=request.user, defaults=kept)
     return materials(request)
+
+
+@router.post("/materials/choices", response=list[making_schemas.ChoiceOut])
+def material_choices(request: HttpRequest, body: making_schemas.ChoicesIn) -> Any:
+    """What a ply could be cut from: the design's materials and the shop's, those that suit first."""
+    return choices(body.design, body.ply, materials(request))
 
 
 @router.post("/press-plan", response=making_schemas.PlanOut)

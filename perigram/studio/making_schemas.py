@@ -156,6 +156,19 @@ class MachinesOut(Schema):
     wired: bool
 
 
+class ChoicesIn(Schema):
+    design: Design
+    ply: str
+
+
+class ChoiceOut(Schema):
+    material: Material
+    #: whether it is one of the design's
+    own: bool
+    #: what speaks against it there
+    warns: list[str]
+
+
 class MaterialsIn(Schema):
     materials: Annotated[list[Material], Field(max_length=100)]
 

@@ -383,6 +383,12 @@ class RangeOut(Schema):
     step: float
 
 
+class FinishOut(Schema):
+    name: str
+    #: whether nothing may be pressed over it
+    last: bool
+
+
 class MaterialKindOut(Schema):
     name: str
     mirrored: bool
@@ -396,6 +402,7 @@ class BasicsOut(Schema):
     #: by "model.value": numbers that are edited beside sentences
     ranges: dict[str, RangeOut]
     material_kinds: dict[str, MaterialKindOut]
+    finishes: dict[str, FinishOut]
     #: what a new design, the first material of one, and any further material are at first
     blank: Design
     first_material: Material

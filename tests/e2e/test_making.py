@@ -242,8 +242,7 @@ def test_a_material_kept_for_the_shop_is_there_in_another_design(bench: Bench) -
     page.get_by_role("link", name="Perigram").click()
     other = open_demo(bench, "hull-decal")
     page.get_by_role("button", name="Material and pieces of Name").click()
-    page.get_by_role("combobox", name="Material", exact=True).click()
-    page.get_by_role("option", name="Ember smooth (shelf)").click()
+    page.get_by_role("radio", name="Ember smooth (shelf)").click()
     expect(page.get_by_text("On the shop’s shelf")).to_be_visible()
     assert axe(page) == []
     page.keyboard.press("Escape")

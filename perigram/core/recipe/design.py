@@ -47,6 +47,7 @@ class Material(Strict):
     id: Id
     name: Name
     kind: Literal["htv", "vinyl", "card"] = "htv"
+    finish: Literal["smooth", "matt", "gloss", "flock", "glitter", "metal", "puff"] = "smooth"
     colour: Colour
     mirrored: bool = True
     smallest: FiniteFloat = ranged(1.0, 0.0, 50.0)

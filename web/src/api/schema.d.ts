@@ -700,6 +700,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/materials/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Material Choices
+         * @description What a ply could be cut from: the design's materials and the shop's, those that suit first.
+         */
+        post: operations["perigram_studio_making_api_material_choices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/nest": {
         parameters: {
             query?: never;
@@ -1186,6 +1206,10 @@ export interface components {
          */
         BasicsOut: {
             blank: components["schemas"]["Design"];
+            /** Finishes */
+            finishes: {
+                [key: string]: components["schemas"]["FinishOut"];
+            };
             first_material: components["schemas"]["Material"];
             fresh_material: components["schemas"]["Material"];
             /** Kinds */
@@ -1397,6 +1421,20 @@ export interface components {
             values: {
                 [key: string]: string | string[];
             };
+        };
+        /** ChoiceOut */
+        ChoiceOut: {
+            material: components["schemas"]["Material"];
+            /** Own */
+            own: boolean;
+            /** Warns */
+            warns: string[];
+        };
+        /** ChoicesIn */
+        ChoicesIn: {
+            design: components["schemas"]["Design"];
+            /** Ply */
+            ply: string;
         };
         /** Clean */
         Clean: {
@@ -1700,6 +1738,13 @@ export interface components {
             ply: string | null;
             /** Text */
             text: string;
+        };
+        /** FinishOut */
+        FinishOut: {
+            /** Last */
+            last: boolean;
+            /** Name */
+            name: string;
         };
         /** FontOut */
         FontOut: {
@@ -2467,6 +2512,12 @@ export interface components {
         Material: {
             /** Colour */
             colour: string;
+            /**
+             * Finish
+             * @default smooth
+             * @enum {string}
+             */
+            finish: "smooth" | "matt" | "gloss" | "flock" | "glitter" | "metal" | "puff";
             /** Id */
             id: string;
             /**
@@ -5462,6 +5513,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Material"][];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_making_api_material_choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChoicesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChoiceOut"][];
                 };
             };
             /** @description Refused, with a sentence that says why */

@@ -10,19 +10,16 @@ import { Pick } from "../ui/Pick";
 import { Pop } from "../ui/Pop";
 import { Toggle } from "../ui/Toggle";
 import { thingsBefore } from "../design/things";
-import { freeId, mergedPlies, withMaterial, withoutResult, withPly, withResultAlsoOn, withResultOn } from "../design/edits";
+import { mergedPlies, withMaterial, withoutResult, withPly, withResultAlsoOn, withResultOn } from "../design/edits";
 import { OneStep } from "../state/OneStep";
-import { useShopMaterials } from "../api/materials";
 import { useBasics } from "../api/queries";
+import { MaterialChooser } from "./MaterialChooser";
 import { KeepMaterial } from "../fields/KeepMaterial";
 import { gesture, useBench } from "../state/store";
 
 const FIELD = "h-8 w-full rounded-lg border border-line bg-card px-2 hover:border-plum";
-const NEW = "+";
 /** No ply to merge with. */
 const NONE = "-";
-/** Before the names of materials that are on the shop's shelf and not in the design. */
-const SHELF = "shelf ";
 
 function NameAndColour(props: {
   name: string;
@@ -71,22 +68,6 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
   const [both, setBoth] = useState(false);
   const { newest, earlier } = thingsBefore(design, null, kinds);
   const things = [...newest, ...earlier.filter((ref) => ply.results.includes(ref))];
-  const { shelf } = useShopMaterials();
-  const onShelf = shelf.filter((one) => !design.materials.some(({ name }) => name === one.name));
-
-  function chooseMaterial(id: string) {
-    const brought = id === NEW ? basics?.fresh_material : onShelf.find((one) => `${SHELF}${one.name}` === id);
-    if (!brought) {
-      if (id !== NEW) change((now) => withPly(now, ply.id, (one) => ({ ...one, material: id })));
-      return;
-    }
-    const fresh = freeId("m", design.materials.map((one) => one.id));
-    change((now) => ({
-      ...withPly(now, ply.id, (one) => ({ ...one, material: fresh })),
-      materials: [...now.materials, { ...brought, id: fresh }],
-    }));
-  }
-
   /** A thing is cut from one ply: it leaves the one it was on, unless it is asked for on both. */
   function cut(ref: string, on: boolean) {
     const edit = on ? (both ? withResultAlsoOn : withResultOn) : withoutResult;
@@ -134,17 +115,7 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
         />
       )}
       <p className="mt-3 mb-1 font-semibold">From</p>
-      <Pick
-        label="Material"
-        look="field"
-        value={ply.material}
-        choices={{
-          ...Object.fromEntries(design.materials.map((one) => [one.id, one.name])),
-          ...Object.fromEntries(onShelf.map(({ name }) => [`${SHELF}${name}`, `${name} (shelf)`])),
-          [NEW]: "another material",
-        }}
-        onChange={chooseMaterial}
-      />
+      <MaterialChooser design={design} ply={ply} />
       {material && (
         <div className="mt-3 flex flex-col gap-3 rounded-[10px] border border-line p-3">
           <NameAndColour name={material.name} colour={material.colour} what="material" onChange={setMaterial} />
@@ -156,6 +127,16 @@ export function PlyEditor({ design, ply, kinds, children }: Props) {
             onChange={(id) => {
               const brings = materialKinds[id];
               if (brings) setMaterial({ kind: id as Material["kind"], mirrored: brings.mirrored, smallest: brings.smallest });
+            }}
+          />
+          <Pick
+            label="Finish"
+            look="field"
+            value={material.finish}
+            choices={Object.fromEntries(Object.entries(basics?.finishes ?? {}).map(([id, finish]) => [id, finish.name]))}
+            onChange={(id) => {
+              const last = basics?.finishes[id]?.last ?? false;
+              setMaterial({ finish: id as Material["finish"], pressing: { ...material.pressing, last } });
             }}
           />
           <Toggle label="Cut mirrored" on={material.mirrored} onChange={(mirrored) => setMaterial({ mirrored })} />
