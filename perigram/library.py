@@ -68,6 +68,13 @@ def own_font_id(data: bytes) -> str:
     return f"own-{sha256(data).hexdigest()[:24]}"
 
 
+@cache
+def starts() -> dict[str, Design]:
+    """Whole recipes to start from, by their ids, in the order they are shown."""
+    files = sorted((Path(__file__).parent / "starts").glob("*.perigram.json"))
+    return {file.name.partition(".")[0]: load_design(file) for file in files}
+
+
 class DesignSources:
     """Shipped fonts, the pictures a design carries along, and fonts given as files.
 

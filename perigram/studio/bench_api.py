@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 from django.http import HttpRequest
-from ninja import Router
+from ninja import Query, Router
 
 from perigram.core.art.shapes import gallery
 from perigram.core.errors import PerigramError
@@ -18,12 +18,13 @@ from perigram.core.recipe import edit
 from perigram.core.recipe.arrange import arrange
 from perigram.core.recipe.curves import curves_for
 from perigram.core.recipe.design import Design
-from perigram.core.recipe.evaluate import Proof
+from perigram.core.recipe.evaluate import Proof, evaluate
 from perigram.core.recipe.pieces import Places
 from perigram.core.recipe.refs import line_of, result_of
 from perigram.core.recipe.scale import scale_to
 from perigram.core.recipe.things import called
 from perigram.core.sheet.weeding import small_places
+from perigram.library import DesignSources, starts
 from perigram.studio import schemas, services
 
 router = Router()
@@ -113,6 +114,32 @@ def add_line(request: HttpRequest, body: schemas.AddLineIn) -> Any:
 def change_line(request: HttpRequest, body: schemas.ChangeLineIn) -> Any:
     """A line that works on other things than before, plies following."""
     return {"design": edit.change_sources(body.design, body.line, body.values), "line": body.line}
+
+
+@router.get("/starts", response=list[schemas.StartOut])
+def starts_drawn(request: HttpRequest, word: str = Query("", max_length=40)) -> Any:
+    """Whole recipes to start from, drawn with a word of one's own."""
+    cache = services.ShopCache(request.user)
+
+    def drawn_with(design: Design) -> dict[str, Any]:
+        proof = evaluate(design, DesignSources(design), cache, "drawn")
+        return services.shelf_picture(design, proof)
+
+    return [
+        {"id": one, "name": design.name, "picture": drawn_with(edit.with_word(design, word))}
+        for one, design in starts().items()
+    ]
+
+
+@router.post("/starts/take", response=schemas.EditedOut)
+def take_start(request: HttpRequest, body: schemas.TakeStartIn) -> Any:
+    """A design with a whole recipe to start from, in the place of what it has."""
+    start = starts().get(body.start)
+    if start is None:
+        raise PerigramError("There is no such start. Choose one of those shown.")
+    taken = services.adopt(request.user, edit.with_word(start, body.word))
+    brought = {name: getattr(taken, name) for name in ("materials", "pictures", "recipe", "plies")}
+    return {"design": body.design.model_copy(update=brought), "line": taken.recipe[0].id}
 
 
 @router.post("/lines/curves", response=list[schemas.CurveOut])

@@ -104,6 +104,14 @@ class ProofIn(Schema):
     care: Care = "checked"
 
 
+class StartOut(Schema):
+    """A whole recipe to start from."""
+
+    id: str
+    name: str
+    picture: ShelfPicture
+
+
 class AddLineIn(Schema):
     design: Design
     kind: str
@@ -116,6 +124,12 @@ class AddLineIn(Schema):
 class RemoveLineIn(Schema):
     design: Design
     line: str
+
+
+class TakeStartIn(Schema):
+    design: Design
+    start: str
+    word: str = Field("", max_length=40)
 
 
 class OwnPlyIn(Schema):

@@ -14,6 +14,7 @@ from perigram.core.recipe.design import Design, Material, Ply, references, slots
 from perigram.core.recipe.kinds import Start
 from perigram.core.recipe.leaving import USUAL
 from perigram.core.recipe.lines import KINDS, AnyLine, kind_of
+from perigram.core.recipe.lines.letter import Letter
 from perigram.core.recipe.making import Pressing
 from perigram.core.recipe.materials import FRESH, STARTERS, grey_apart, told_apart
 from perigram.core.recipe.refs import line_of, ref_to
@@ -400,3 +401,16 @@ def _fresh_material(design: Design, at: int) -> tuple[str, list[Material]]:
 
 def _free_id(prefix: str, taken: list[str]) -> str:
     return next(f"{prefix}{n}" for n in range(1, len(taken) + 2) if f"{prefix}{n}" not in taken)
+
+
+def with_word(design: Design, word: str) -> Design:
+    """The design with a word of one's own in the first row of its first line of words."""
+    at = next((i for i, line in enumerate(design.recipe) if isinstance(line, Letter) and line.rows), None)
+    if at is None or not word.strip():
+        return design
+    line = design.recipe[at]
+    assert isinstance(line, Letter)
+    first = line.rows[0].model_copy(update={"text": word.strip(), "own": []})
+    recipe = list(design.recipe)
+    recipe[at] = line.model_copy(update={"rows": [first, *line.rows[1:]]})
+    return Design.model_validate(design.model_copy(update={"recipe": recipe}).model_dump())

@@ -7,6 +7,7 @@ type Schemas = components["schemas"];
 export type Design = Schemas["Design"];
 export type Line = Design["recipe"][number];
 export type Ply = Schemas["Ply"];
+export type Start = Schemas["StartOut"];
 export type MaterialChoice = Schemas["ChoiceOut"];
 export type Material = Schemas["Material"];
 export type Lettering = Extract<Line, { kind: "letter" }>;

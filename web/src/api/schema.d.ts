@@ -990,6 +990,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/starts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Starts Drawn
+         * @description Whole recipes to start from, drawn with a word of one's own.
+         */
+        get: operations["perigram_studio_bench_api_starts_drawn"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/starts/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Start
+         * @description A design with a whole recipe to start from, in the place of what it has.
+         */
+        post: operations["perigram_studio_bench_api_take_start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3898,6 +3938,17 @@ export interface components {
             /** Zero */
             zero?: string | null;
         };
+        /**
+         * StartOut
+         * @description A whole recipe to start from.
+         */
+        StartOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            picture: components["schemas"]["ShelfPicture"];
+        };
         /** StateName */
         StateName: {
             /** Name */
@@ -3929,6 +3980,17 @@ export interface components {
             files: string[];
             /** Folder */
             folder: string;
+        };
+        /** TakeStartIn */
+        TakeStartIn: {
+            design: components["schemas"]["Design"];
+            /** Start */
+            start: string;
+            /**
+             * Word
+             * @default
+             */
+            word: string;
         };
         /** Texture */
         Texture: {
@@ -6062,6 +6124,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetsOut"];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_bench_api_starts_drawn: {
+        parameters: {
+            query?: {
+                word?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartOut"][];
+                };
+            };
+            /** @description Refused, with a sentence that says why */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    perigram_studio_bench_api_take_start: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeStartIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditedOut"];
                 };
             };
             /** @description Refused, with a sentence that says why */

@@ -25,6 +25,7 @@ import { Selection } from "./Selection";
 import { ShapingLayer } from "./ShapingLayer";
 import { unionOf } from "./snap";
 import { Spot } from "./Spot";
+import { Starts } from "./Starts";
 import { useMarquee } from "./useMarquee";
 import { NEARER, useView } from "./useView";
 import { ViewBar } from "./ViewBar";
@@ -44,7 +45,7 @@ const LOOKS: Record<Look, string> = { finished: "Finished", cut: "Cut lines", we
 /** The picture in the middle: the recipe seen and handled directly. */
 export function ProofView({ design, proof, kinds, busy }: Props) {
   const area = useRef<SVGSVGElement>(null);
-  const { selected, others, letter, look, setLook, showNodes, setShowNodes, lookAt, picking, gridShown } = useBench();
+  const { selected, fresh, others, letter, look, setLook, showNodes, setShowNodes, lookAt, picking, gridShown } = useBench();
   const bounds = (proof?.bounds as Box | null | undefined) ?? EMPTY_BENCH;
   const { view, size, own, panBy, zoomBy, zoomTo, fit, shows, show } = useView(area, groundBox(bounds, design.ground));
   const [space, setSpace] = useState(false);
@@ -71,6 +72,14 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
     if (made) fit(groundBox(bounds, design.ground));
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [made, stray]);
+
+  // What was just added is seen, wherever she was looking.
+  const added = proof?.results.find((result) => result.line === fresh)?.box as Box | undefined;
+  const unseen = added !== undefined && !shows(added);
+  useEffect(() => {
+    if (unseen) fit(groundBox(bounds, design.ground));
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [fresh, unseen]);
 
   useEffect(() => {
     if (lookAt) show(lookAt.box);
@@ -197,6 +206,7 @@ export function ProofView({ design, proof, kinds, busy }: Props) {
         {lookAt?.design === design && <Spot box={lookAt.box} view={view} />}
         {marquee.box && <rect {...marquee.box} className="pointer-events-none fill-plum/10 stroke-plum" strokeDasharray="4 3" />}
       </svg>
+      {design.recipe.length === 0 && <Starts />}
       {lines.some(isPlaced) && <ArrangeBar design={design} lines={lines.filter(isPlaced)} />}
       <ViewBar
         design={design}

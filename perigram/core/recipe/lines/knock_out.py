@@ -111,8 +111,9 @@ def _without_leavings(
     cleared = {ref: without_leavings(region, tools.region(ref), line.least) for ref, region in left.items()}
     removed = [one for each in cleared.values() for one in each.removed]
     kept = {ref: each.region for ref, each in cleared.items()}
-    if line.shows == "not":
-        return _Cut(kept, {}, removed, set())
+    if line.shows != "within":
+        # A whole picture stays as it is: scraps of words round it would hang on by strands.
+        return _Cut(kept, {} if line.shows == "not" else shown, removed, set())
     gone = weld([each.gone for each in cleared.values()])
     free = handed_over(gone, weld(list(kept.values())), line.clearance, ground)
     kept_shown, took = dict(shown), set[str]()
@@ -122,10 +123,9 @@ def _without_leavings(
         if not mine.is_empty:
             region, free = weld([region, mine]), cut_away(free, mine)
             took.add(ref)
-        if line.shows == "within":
-            own = without_leavings(region, tools.region(ref), line.least)
-            region = own.region
-            removed += own.removed
+        own = without_leavings(region, tools.region(ref), line.least)
+        region = own.region
+        removed += own.removed
         kept_shown[ref] = region
     return _Cut(kept, kept_shown, removed, took)
 
