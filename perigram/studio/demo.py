@@ -53,5 +53,7 @@ def load_demo_shop() -> AbstractBaseUser:
         services.create(owner, design)
     # On its shelf is what its designs are made of, each once.
     shelf = {one.name: one.model_dump(mode="json") for design in designs for one in design.materials}
-    Habits.objects.update_or_create(owner=owner, defaults={"materials": list(shelf.values())})
+    Habits.objects.update_or_create(
+        owner=owner, defaults={"materials": list(shelf.values()), "machine": "sandpiper"}
+    )
     return owner

@@ -17,6 +17,11 @@ def machines_of(owner: AbstractBaseUser) -> tuple[list[Machine], str]:
     return machines, chosen if any(one.id == chosen for one in machines) else machines[0].id
 
 
+def is_known(owner: AbstractBaseUser) -> bool:
+    """Whether the shop has said what it cuts with."""
+    return Habits.objects.filter(owner=owner).exclude(machine="").exists()
+
+
 def machine_of(owner: AbstractBaseUser) -> Machine:
     """The machine that is used."""
     machines, chosen = machines_of(owner)

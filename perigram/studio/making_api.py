@@ -25,7 +25,7 @@ from perigram.core.sheet.sheet import Sheet, placing
 from perigram.core.sheet.weeding import small_places
 from perigram.library import paper_fonts
 from perigram.studio import making_schemas, nesting, services
-from perigram.studio.machines import machine_of, machines_of
+from perigram.studio.machines import is_known, machine_of, machines_of
 from perigram.studio.models import Habits
 
 router = Router()
@@ -206,7 +206,13 @@ def plan_to_print(request: HttpRequest, design_id: UUID, revision: Query[int]) -
 def machines(request: HttpRequest) -> Any:
     own, chosen = machines_of(request.user)
     reads: dict[Reads, str] = READS
-    return {"machines": own, "chosen": chosen, "reads": reads, "wired": settings.CUTTER_PORT > 0}
+    return {
+        "machines": own,
+        "chosen": chosen,
+        "reads": reads,
+        "known": is_known(request.user),
+        "wired": settings.CUTTER_PORT > 0,
+    }
 
 
 @router.put("/machines", response=making_schemas.MachinesOut)

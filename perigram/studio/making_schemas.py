@@ -149,6 +149,8 @@ class MachinesIn(Schema):
 
 class MachinesOut(Schema):
     machines: list[Machine]
+    #: whether the shop has said what it cuts with
+    known: bool
     chosen: str
     #: what a machine may read, in words
     reads: dict[str, str]

@@ -47,8 +47,9 @@ class Machine(Strict):
     overcut: FiniteFloat = ranged(0.0, 0.0, 20.0, step=0.5)
 
 
-#: Two made-up machines every shop starts with.
+#: Made-up machines every shop starts with; the first is what it has until it says so.
 STARTERS = (
+    Machine(id="home", name="Home cutter", reads="svg-mm"),
     Machine(id="sandpiper", name="Sandpiper 24", reads="hpgl"),
     Machine(id="plover", name="Plover 12", width=305.0, length=305.0, speed=60.0, fed="mat", reads="svg-mm"),
 )

@@ -2536,6 +2536,8 @@ export interface components {
         MachinesOut: {
             /** Chosen */
             chosen: string;
+            /** Known */
+            known: boolean;
             /** Machines */
             machines: components["schemas"]["Machine"][];
             /** Reads */

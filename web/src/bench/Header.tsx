@@ -2,8 +2,9 @@ import { useMutation } from "@tanstack/react-query";
 import { Check, Redo2, Undo2 } from "lucide-react";
 import { Checkbox } from "radix-ui";
 import { useState } from "react";
+import { Link } from "react-router";
 import { useStore } from "zustand";
-import { type Design, fetchCutFiles } from "../api/client";
+import { type Design, fetchCutFiles, type Finding } from "../api/client";
 import { useKinds } from "../api/queries";
 import { Button } from "../ui/Button";
 import { IconButton } from "../ui/IconButton";
@@ -23,6 +24,7 @@ import { stepInWords } from "../design/steps";
 import type { SaveState } from "../state/useAutosave";
 import type { ShownProof } from "../state/useProof";
 import { heldStill } from "../state/heldStill";
+import { inUnit } from "../units";
 
 const SAVE_WORDS: Record<SaveState, string> = {
   saved: "saved",
@@ -54,8 +56,9 @@ function Head({ id, room, design, proof, proofIsOld, saveState, saveNow }: Props
   const redone = future && stepInWords(design, future, kinds);
 
   return (
-    <header className="flex h-13 shrink-0 items-center gap-3 border-b border-line bg-card px-4">
-      <Wordmark />
+    <header className="grid h-13 shrink-0 grid-cols-[minmax(0,1fr)_auto_minmax(0,1fr)] items-center gap-3 border-b border-line bg-card px-4">
+      <div className="flex min-w-0 items-center gap-3">
+        <Wordmark />
       <span aria-hidden className="text-soft">
         /
       </span>
@@ -70,10 +73,10 @@ function Head({ id, room, design, proof, proofIsOld, saveState, saveNow }: Props
         <span role="status">{SAVE_WORDS[saveState]}</span>
         {proofIsOld && <span role="status"> · proof not up to date</span>}
       </p>
-      <div className="mx-auto">
-        <Rooms id={id} />
       </div>
-      <div className="flex items-center gap-2">
+      {/* The rooms' names stay where they are from room to room. */}
+      <Rooms id={id} />
+      <div className="flex items-center justify-end gap-2">
         <IconButton
           label={undone ? `Undo: ${undone}` : "Undo"}
           className="size-8! border border-line"
@@ -92,7 +95,7 @@ function Head({ id, room, design, proof, proofIsOld, saveState, saveNow }: Props
         </IconButton>
         <HistoryPanel id={id} saveNow={saveNow} />
         <KeyMap />
-        {room === "bench" && <ExportPanel id={id} design={design} ready={proof?.cuttable ?? false} saveNow={saveNow} />}
+        {room === "bench" && <ExportPanel id={id} design={design} ready={proof?.cuttable ?? false} findings={proof?.findings ?? []} saveNow={saveNow} />}
         {room === "sheets" && <SheetFilesButton id={id} name={design.name} ready={proof?.cuttable ?? false} saveNow={saveNow} />}
         {room === "press" && <PlanButtons id={id} name={design.name} saveNow={saveNow} />}
       </div>
@@ -132,10 +135,12 @@ interface ExportProps {
   id: string;
   design: Design;
   ready: boolean;
+  findings: Finding[];
   saveNow: () => Promise<number>;
 }
 
-function ExportPanel({ id, design, ready, saveNow }: ExportProps) {
+function ExportPanel({ id, design, ready, findings, saveNow }: ExportProps) {
+  const open = findings.filter((finding) => finding.level === "look");
   const [chosen, setChosen] = useState(["svg"]);
   const make = useMutation({
     mutationFn: async () => {
@@ -177,6 +182,22 @@ function ExportPanel({ id, design, ready, saveNow }: ExportProps) {
       <p className="mt-2 text-soft">
         True size in millimetres, one origin for all plies.{" "}
         {mirrored.length > 0 && `Mirrored: ${mirrored.map((ply) => ply.name).join(", ")}.`}
+      </p>
+      {open.length > 0 && (
+        <div className="mt-2 text-[#7a5200]">
+          <p className="font-semibold">{open.length === 1 ? "1 thing needs a look:" : `${open.length} things need a look:`}</p>
+          <ul className="list-disc pl-4.5">
+            {open.slice(0, 4).map((finding) => (
+              <li key={finding.text}>{inUnit(finding.text, design.unit)}</li>
+            ))}
+          </ul>
+        </div>
+      )}
+      <p className="mt-2 text-soft">
+        PDF, HP-GL and files by the sheet:{" "}
+        <Link to={`/designs/${id}/sheets`} className="font-semibold text-plum underline">
+          Sheets
+        </Link>
       </p>
       {!ready && (
         <p className="mt-2 text-brick">Not cut-ready yet: see what Cut check says along the foot.</p>

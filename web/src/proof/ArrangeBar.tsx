@@ -79,7 +79,7 @@ const TO: Record<ArrangeTo, string> = { "each other": "each other", design: "the
 function Bar({ design, lines }: { design: Design; lines: Line[] }) {
   const [asked, setTo] = useState<ArrangeTo>("each other");
   const [hold, setHold] = useState(false);
-  const change = useBench((state) => state.change);
+  const { change, arranging, arrange: openArranging } = useBench();
   const to = lines.length === 1 && asked === "each other" ? "design" : asked;
   const arrange = useMutation({
     mutationFn: (how: Arrangement) =>
@@ -97,6 +97,8 @@ function Bar({ design, lines }: { design: Design; lines: Line[] }) {
     <div className="absolute top-2.5 left-8 flex items-center gap-0.5 rounded-lg border border-line bg-card p-0.5">
       <Pop
         label="Arrange"
+        open={arranging}
+        onOpenChange={openArranging}
         width={292}
         trigger={
           <Button look="quiet" className="h-7 px-2">

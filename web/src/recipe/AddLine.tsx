@@ -1,8 +1,10 @@
-import { Plus } from "lucide-react";
+import { ArrowUpRight, Plus } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
+import { useNavigate } from "react-router";
 import type { Kind } from "../api/client";
-import { useBench } from "../state/store";
+import { isPlaced } from "../design/placing";
+import { chosenLines, useBench } from "../state/store";
 import { useLineEdits } from "../state/useLineEdits";
 import { inPanel, isSwitchedOff, isTyping, leaveFocusTaken } from "../ui/focus";
 
@@ -23,11 +25,27 @@ function askedFor(kind: Kind, wanted: string): Record<string, string> {
 }
 
 /** How well a kind answers what was looked for: by its name first, then by a whole word, then by any part of one. */
-function rankOf(kind: Kind, wanted: string): number {
+function rankOf(kind: Pick<Kind, "name" | "words">, wanted: string): number {
   if (wanted === "") return 0;
   if (kind.name.toLowerCase().startsWith(wanted)) return 1;
   if (kind.words.includes(wanted)) return 2;
   return `${kind.name} ${kind.words.join(" ")}`.toLowerCase().includes(wanted) ? 3 : Infinity;
+}
+
+/** A place where a thing is done that no line does. */
+interface Elsewhere {
+  id: string;
+  name: string;
+  words: string[];
+  go: () => void;
+}
+
+/** Opens the panel that lines things up, on what is chosen or on all there is. */
+function arrangeAll() {
+  const bench = useBench.getState();
+  const placed = bench.design.recipe.filter(isPlaced).map((line) => line.id);
+  if (!chosenLines(bench).some((id) => placed.includes(id))) bench.select(placed[0] ?? null, placed.slice(1));
+  bench.arrange(placed.length > 0);
 }
 
 /** "Add a line": found by trade words, also by the key /. */
@@ -36,12 +54,19 @@ export function AddLine({ kinds }: Props) {
   const [search, setSearch] = useState("");
   const [at, setAt] = useState(0);
   const { add } = useLineEdits();
+  const navigate = useNavigate();
   const list = useRef<HTMLUListElement>(null);
   /** whether one of the kinds was pointed at, and not merely the first of all */
   const [pointed, setPointed] = useState(false);
   const tryOut = useBench((state) => state.tryOut);
   const wanted = search.trim().toLowerCase();
   const found = (kinds ?? []).filter((kind) => rankOf(kind, wanted) < Infinity).sort((a, b) => rankOf(a, wanted) - rankOf(b, wanted));
+  const elsewhere: Elsewhere[] = [
+    { id: "arrange", name: "Arrange", words: ["align", "centre", "center", "distribute", "spread evenly", "same size", "line up", "flip", "mirror"], go: arrangeAll },
+    { id: "sheets", name: "Sheets", words: ["split over sheets", "copies", "nest", "registration marks", "layout"], go: () => void navigate("sheets") },
+  ];
+  const places = wanted === "" ? [] : elsewhere.filter((place) => rankOf(place, wanted) < Infinity);
+  const count = found.length + places.length;
 
   /** It opens on all kinds: what was looked for last time is no start for what is wanted now. */
   function show(now: boolean) {
@@ -78,8 +103,15 @@ export function AddLine({ kinds }: Props) {
     return () => removeEventListener("keydown", onKey);
   }, []);
 
-  function choose(kind: Kind | undefined) {
-    if (!kind) return;
+  function choose(index: number) {
+    const kind = found[index];
+    if (!kind) {
+      const place = places[index - found.length];
+      if (!place) return;
+      show(false);
+      place.go();
+      return;
+    }
     add.mutate({ kind: kind.id, given: askedFor(kind, wanted) });
     show(false);
   }
@@ -109,7 +141,7 @@ export function AddLine({ kinds }: Props) {
             role="combobox"
             aria-expanded
             aria-controls="kinds-of-line"
-            aria-activedescendant={found[at] ? `kind-${found[at].id}` : undefined}
+            aria-activedescendant={count > 0 ? `kind-${(found[at] ?? places[at - found.length])?.id}` : undefined}
             aria-label="What should happen?"
             placeholder="What should happen? knockout, heart, name…"
             autoFocus
@@ -120,11 +152,11 @@ export function AddLine({ kinds }: Props) {
               setPointed(event.target.value !== "");
             }}
             onKeyDown={(event) => {
-              if (event.key === "Enter") choose(found[at]);
+              if (event.key === "Enter") choose(at);
               if (event.key === "ArrowDown" || event.key === "ArrowUp") {
                 event.preventDefault();
                 const next = at + (event.key === "ArrowDown" ? 1 : -1);
-                setAt(Math.min(found.length - 1, Math.max(0, next)));
+                setAt(Math.min(count - 1, Math.max(0, next)));
                 setPointed(true);
               }
             }}
@@ -141,7 +173,7 @@ export function AddLine({ kinds }: Props) {
                   setAt(index);
                   setPointed(true);
                 }}
-                onClick={() => choose(kind)}
+                onClick={() => choose(index)}
                 className="rounded-lg px-2 py-1.5 aria-selected:bg-plum-soft"
               >
                 <span className="font-semibold">
@@ -151,7 +183,26 @@ export function AddLine({ kinds }: Props) {
                 <span className="block text-soft">{kind.words.slice(0, 4).join(", ")}</span>
               </li>
             ))}
-            {found.length === 0 && (
+            {places.map((place, index) => (
+              <li
+                key={place.id}
+                id={`kind-${place.id}`}
+                role="option"
+                aria-selected={found.length + index === at}
+                onPointerMove={() => {
+                  setAt(found.length + index);
+                  setPointed(true);
+                }}
+                onClick={() => choose(found.length + index)}
+                className="rounded-lg px-2 py-1.5 aria-selected:bg-plum-soft"
+              >
+                <span className="flex items-center gap-1.5 font-semibold">
+                  {place.name} <ArrowUpRight size={13} className="text-soft" />
+                </span>
+                <span className="block text-soft">opens there: {place.words.slice(0, 4).join(", ")}</span>
+              </li>
+            ))}
+            {count === 0 && (
               <li className="p-2 text-soft">No kind of line is called that. Try “knockout”, “text” or “backing”.</li>
             )}
           </ul>

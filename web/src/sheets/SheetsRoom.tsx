@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Design, Machine } from "../api/client";
 import { Looks } from "../ui/Looks";
+import { AskMachine } from "./AskMachine";
 import { Foot } from "./Foot";
 import { MachinePanel } from "./MachinePanel";
 import { NestBar } from "./NestBar";
@@ -56,6 +57,7 @@ export function SheetsRoom({ design }: { design: Design }) {
           {laid.isPending && <p className="m-auto text-soft">Laying the plies out…</p>}
         </section>
         <section aria-label="What it takes" className="flex w-75 shrink-0 flex-col gap-4 overflow-y-auto border-l border-line bg-card p-3.5">
+          {machines && !machines.known && <AskMachine machines={machines} />}
           {sheet && <SheetFigures sheet={sheet} unit={design.unit} />}
           {sheet && <StockSentence design={design} sheet={sheet} onMat={machine?.fed === "mat"} />}
           {machines && <MachinePanel machines={machines} unit={design.unit} files={sheets.map((one) => one.file)} />}

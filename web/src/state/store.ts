@@ -51,6 +51,8 @@ interface BenchState {
   /** guides appear while things are dragged, and things settle on them */
   guided: boolean;
   gridShown: boolean;
+  /** whether the panel that lines things up is open */
+  arranging: boolean;
   /** the value whose panel opened by itself, as its line was added and wants it filled */
   asked: { line: string; field: string } | null;
   /** where a piece that is clicked goes: to one of its sources' plies, or away */
@@ -78,6 +80,7 @@ interface BenchState {
   setGuided: (on: boolean) => void;
   showGrid: (show: boolean) => void;
   ask: (asked: BenchState["asked"]) => void;
+  arrange: (open: boolean) => void;
   setPieceTo: (to: string) => void;
   tryOut: (tried: BenchState["tried"]) => void;
   setMarks: (marks: Marks | null) => void;
@@ -118,6 +121,7 @@ export const useBench = create<BenchState>()(
       keysShown: false,
       guided: true,
       gridShown: false,
+      arranging: false,
       asked: null,
       pieceTo: "",
       marks: null,
@@ -144,6 +148,7 @@ export const useBench = create<BenchState>()(
       setGuided: (guided) => set({ guided }),
       showGrid: (gridShown) => set({ gridShown }),
       ask: (asked) => set({ asked }),
+      arrange: (arranging) => set({ arranging }),
       // Nothing tried and nothing tried before is no change: nobody is told of it.
       tryOut: (tried) => set((now) => (now.tried === tried ? now : { tried })),
       setPieceTo: (pieceTo) => set({ pieceTo }),

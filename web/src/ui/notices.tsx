@@ -40,14 +40,17 @@ export function sayProblem(error: unknown) {
   useNotices.getState().add({ text, tone: "problem" });
 }
 
+/** ms that it takes to read something said in passing, at four words a second and a moment to see it (common practice). */
+const readingTime = ({ text, action, tone }: Notice) => 3000 + 250 * text.split(" ").length + (action || tone === "problem" ? 4000 : 0);
+
 export function Notices() {
   const { notices, drop } = useNotices();
   return (
-    <Toast.Provider duration={9000} swipeDirection="down">
+    <Toast.Provider swipeDirection="down">
       {notices.map((notice) => (
         <Toast.Root
           key={notice.id}
-          {...(notice.about ? { duration: 2500 } : {})}
+          duration={notice.about ? 2500 : readingTime(notice)}
           onOpenChange={(open) => {
             if (!open) drop(notice.id);
           }}
@@ -72,7 +75,7 @@ export function Notices() {
           </Toast.Close>
         </Toast.Root>
       ))}
-      <Toast.Viewport className="fixed bottom-20 left-1/2 z-50 flex w-[min(480px,90vw)] -translate-x-1/2 flex-col gap-2" />
+      <Toast.Viewport className="fixed bottom-32 left-1/2 z-50 flex w-[min(480px,90vw)] -translate-x-1/2 flex-col gap-2" />
     </Toast.Provider>
   );
 }
