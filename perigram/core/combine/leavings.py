@@ -128,7 +128,11 @@ def _was_thick(shapes: np.ndarray, source: Region, least: float) -> Bools:
     for at in range(len(shapes)):
         near = shapely.clip_by_rect(shapely.union_all(bodies[theirs[own == at]]), *boxes[at])
         thick = shapely.buffer(shapely.buffer(near, -least / 2.0), least / 2.0)
-        shares[at] = shapely.area(shapely.intersection(thick, shapely.make_valid(shapes[at])))
+        shape = shapely.make_valid(shapes[at])
+        # What a neighbour handed over lies beside the source: it was never thin there.
+        shares[at] = shapely.area(shapely.intersection(thick, shape)) + shapely.area(
+            shapely.difference(shape, near)
+        )
     return np.asarray(shares >= _WAS_THICK * shapely.area(shapes))
 
 
