@@ -24,6 +24,16 @@ export function shifted(place: Place, dx: number, dy: number): Place {
   };
 }
 
+/** A place held to a thing by middles, where it is held by edges: so it stays where it is while it is turned. */
+export function heldByMiddles(place: Place, own: Box, anchor: Box): Place {
+  const [x, y] = [(own[0] + own[2] - anchor[0] - anchor[2]) / 2, (own[1] + own[3] - anchor[1] - anchor[3]) / 2];
+  return {
+    ...place,
+    ...(place.across === "middle" ? {} : { across: "middle", x: tidied(x) }),
+    ...(place.down === "middle" ? {} : { down: "middle", y: tidied(y) }),
+  };
+}
+
 /** Lines moved by so much on the proof, to thousandths of a mm. */
 export function withMoved(design: Design, ids: string[], dx: number, dy: number): Design {
   return ids.reduce(

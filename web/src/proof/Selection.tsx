@@ -2,7 +2,7 @@ import { useRef } from "react";
 import { knownKinds } from "../api/cache";
 import type { Box, Design, Line } from "../api/client";
 import { withLine } from "../design/edits";
-import { extent, growsExactly, isPlaced, scaledTogether, shifted, stretchedLine, turnedTogether, turnsTogether, within360, withPlace } from "../design/placing";
+import { extent, growsExactly, heldByMiddles, isPlaced, scaledTogether, shifted, stretchedLine, turnedTogether, turnsTogether, within360, withPlace } from "../design/placing";
 import { gesture, useBench } from "../state/store";
 import type { ShownProof } from "../state/useProof";
 import { formatSize } from "../units";
@@ -21,7 +21,7 @@ interface Props {
 
 /** The frame around what is chosen; one line alone has handles. */
 export function Selection({ design, lines, proof, view }: Props) {
-  const held = useRef<{ line: Line; box: Box; around: Around } | null>(null);
+  const held = useRef<{ line: Line; box: Box; around: Around; on: string | null | undefined } | null>(null);
   const dragged = useBench((state) => state.marks !== null && state.marks.gaps.length > 0);
   const box = unionOf(lines.map((one) => boxNow(one, proof)).filter((one) => one !== null));
   const [line] = lines;
@@ -53,7 +53,10 @@ export function Selection({ design, lines, proof, view }: Props) {
     const from = held.current;
     if (!from || !isPlaced(from.line)) return;
     const rotate = within360(Math.round((from.line.place.rotate + degrees) / step) * step);
-    gesture.change((design) => withPlace(design, from.line.id, (place) => ({ ...place, rotate })));
+    const anchor = proof.results.find((one) => one.ref === from.on)?.box;
+    gesture.change((design) =>
+      withPlace(design, from.line.id, (place) => ({ ...(anchor ? heldByMiddles(place, from.box, anchor as Box) : place), rotate })),
+    );
   }
 
   return (
@@ -63,7 +66,7 @@ export function Selection({ design, lines, proof, view }: Props) {
       view={view}
       label={dragged ? null : line.locked ? `${size}, locked` : size}
       name="line"
-      onBegin={() => (held.current = { line, box, around: surroundings(design, proof, [line.id], view) })}
+      onBegin={() => (held.current = { line, box, around: surroundings(design, proof, [line.id], view), on: isPlaced(line) ? line.place.on : null })}
       onEnd={() => useBench.getState().setMarks(null)}
       onPull={movable && !sizeTaken(line) ? pull : undefined}
       onTurn={movable ? turn : undefined}
