@@ -212,7 +212,7 @@ class HandleOut(Schema):
     grows: bool
     corners: bool
     partners: list[tuple[int, float, float]]
-    sets: dict[str, float]
+    sets: dict[str, float | str]
     fills: dict[str, Any]
 
 

@@ -67,29 +67,36 @@ def pulled(line: dict[str, Any], handles: list[Handle], one: Handle, by: np.ndar
     if len(one.now) == 1:
         change = float(np.dot(one.along, by))
         to = 1.0 / (1.0 / one.now[0] + change) if one.inverse else one.now[0] + change
-        return put(line, one.value.split("."), to)
+        return with_sets(put(line, one.value.split("."), to), one)
     name, _, number = one.value.rpartition(".")
     across, down = by[::-1] if one.swapped else by
     goes = {int(number): (1.0, 1.0), **{to: (x, y) for to, x, y in one.partners}}
     points = [list(other.now) for other in handles if other.value.rpartition(".")[0] == name]
     for i, (x, y) in goes.items():
         points[i] = [points[i][0] + across * one.scale[0] * x, points[i][1] + down * one.scale[1] * y]
-    return {**put(line, name.split("."), points), **one.sets}
+    return with_sets(put(line, name.split("."), points), one)
+
+
+def with_sets(line: dict[str, Any], one: Handle) -> dict[str, Any]:
+    for path, value in one.sets.items():
+        line = put(line, path.split("."), value)
+    return line
 
 
 def assert_goes_with_the_hand(line: dict[str, Any]) -> None:
     line = whole({"id": "l2", "of": ["l1/letters"], **line})
     handles = handles_of(line)
     assert handles
-    for number, one in enumerate(handles):
+    for one in handles:
         if one.about:
             continue  # goes round, as a clock's hand does
         ways = np.eye(2) if len(one.now) == 2 else np.array([np.sign(one.along)])
         for way in ways[[bool(np.any(way)) for way in ways]]:
             if len(one.now) == 2 and not np.dot(np.abs(one.scale), way):
                 continue  # a point that mirrors itself stays in the middle
-            after = handles_of(pulled(line, handles, one, 0.5 * way))[number]
-            assert after.value == one.value
+            # A level rail is another shape once it is bent or tilted, with other handles.
+            same = [x for x in handles_of(pulled(line, handles, one, 0.5 * way)) if x.value == one.value]
+            after = min(same, key=lambda x: float(np.hypot(*np.subtract(x.at, one.at))))
             # Curves are pulled by their slope where they are, which is right for little.
             went = (np.array(after.at) - one.at) / 0.5
             assert went @ way == pytest.approx(1.0, abs=0.15), one

@@ -71,7 +71,7 @@ class Handle:
         grows: whether its list of points can have more or fewer of them.
         corners: whether a point of that list, given twice in a row, is a corner.
         partners: other points of its list that go with it: their number, and times what across and down.
-        sets: values of the line that hold once it is pulled.
+        sets: values of the line, by their paths, that hold once it is pulled.
         fills: what is put into a list of the line where it is shorter than the value's place in it.
     """
 
@@ -90,7 +90,7 @@ class Handle:
     grows: bool = False
     corners: bool = False
     partners: tuple[tuple[int, float, float], ...] = ()
-    sets: Mapping[str, float] = field(default_factory=dict)
+    sets: Mapping[str, float | str] = field(default_factory=dict)
     fills: Mapping[str, Any] = field(default_factory=dict)
 
 

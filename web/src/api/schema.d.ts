@@ -2022,7 +2022,7 @@ export interface components {
             ];
             /** Sets */
             sets: {
-                [key: string]: number;
+                [key: string]: number | string;
             };
             /** Swapped */
             swapped: boolean;

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import demo from "../../../demo/weekend-shirt.perigram.json";
 import type { Design, Handle } from "../api/client";
-import { pulledTo, withNumber } from "./shaping";
+import { pulledTo, settled, withNumber } from "./shaping";
 
 const handle = (value: string, now: number): Handle => ({
   value,
@@ -37,6 +37,16 @@ describe("a value pulled on the proof", () => {
     const radius = { ...handle("radius", -100), along: [0, 0.001], inverse: true } as Handle;
     expect([5, 15, -10].map((down) => pulledTo(radius, 0, down))).toEqual([-200, 200, -50]);
     expect(Math.abs(pulledTo(radius, 0, 10))).toBe(Infinity);
+  });
+
+  it("settles on level, on what another rail has or the opposite of it, and on round figures", () => {
+    const [top, bottom] = [handle("top.rise", 0), handle("bottom.rise", 22)];
+    expect([1.5, 20.8, -20.9, 15.3, 12.4].map((value) => settled(value, top, [top, bottom], 2))).toEqual([0, 22, -22, 15, 12.4]);
+  });
+
+  it("bends a level rail by its middle", () => {
+    const bends = { ...handle("top.rise", 0), sets: { "top.shape": "arched", "top.top": 50 } };
+    expect(withNumber(design, "r", bends, 12).recipe.at(-1)).toMatchObject({ top: { shape: "arched", rise: 12, top: 50 } });
   });
 
   it("describes a rail between rows of which nothing was said", () => {

@@ -50,7 +50,27 @@ export function pulledTo(handle: Handle, dx: number, dy: number): number {
 
 export function withNumber(design: Design, line: string, handle: Handle, value: number): Design {
   const kept = tidied(Math.min(handle.high, Math.max(handle.low, value)));
-  return withLine(design, line, (one) => ({ ...(put(one, handle.value.split("."), kept, handle.fills) as typeof one), ...handle.sets }));
+  return withLine(design, line, (one) => withSets(put(one, handle.value.split("."), kept, handle.fills) as typeof one, handle));
+}
+
+/** A line with the other values that hold once a handle is pulled. */
+const withSets = <L extends object>(line: L, { sets, fills }: Handle): L =>
+  Object.entries(sets).reduce((next, [path, value]) => put(next as Tree, path.split("."), value, fills) as L, line);
+
+/**
+ * A number that a hand came near to: level, as another handle of its kind has it or the opposite of that, or a round
+ * figure. `reach` is how near counts, in mm.
+ */
+export function settled(value: number, handle: Handle, handles: Handle[], reach: number): number {
+  if (handle.about || handle.reads === "number") return value;
+  const near = reach * Math.max(Math.hypot(...handle.along), 1e-9);
+  const name = handle.value.split(".").at(-1);
+  const alike = handles.filter((one) => one !== handle && one.value !== handle.value && one.value.split(".").at(-1) === name).map((one) => one.now[0] ?? 0);
+  const marks = [0, ...alike, ...alike.map((one) => -one)].filter((one) => one >= handle.low && one <= handle.high);
+  const mark = marks.sort((a, b) => Math.abs(a - value) - Math.abs(b - value))[0];
+  if (mark !== undefined && Math.abs(mark - value) <= near) return mark;
+  const round = Math.round(value / 5) * 5;
+  return Math.abs(round - value) <= near / 3 ? round : value;
 }
 
 /** Points pulled by so many mm, and those that go with them; `handles` are the line's as they were when taken. */
@@ -77,7 +97,7 @@ function withList(design: Design, line: string, list: string, handle: Handle, ed
   return withLine(design, line, (one) => {
     const kept = (at(one, path) ?? []) as number[][];
     const points = kept.length === shown.length ? kept : shown;
-    return { ...(put(one, path, edit(points)) as typeof one), ...handle.sets };
+    return withSets(put(one, path, edit(points)) as typeof one, handle);
   });
 }
 

@@ -1,6 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { Design, Handle, Line, Shaping } from "../api/client";
-import { isTwin, listOf, pulledTo, withCorner, withNumber, withoutPoint, withPointAfter, withPointsMoved } from "../design/shaping";
+import { isTwin, listOf, pulledTo, settled, withCorner, withNumber, withoutPoint, withPointAfter, withPointsMoved } from "../design/shaping";
 import { gesture, useBench } from "../state/store";
 import { DEGREES, lengthIn, PERCENT, PLAIN, type Reading } from "../units";
 import type { View } from "./useView";
@@ -25,6 +25,8 @@ interface Drag {
 }
 
 const RADIUS = 6.5;
+/** px within which a handle settles on level, on symmetric or on a round figure */
+const REACH = 5;
 const KEYS: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
 function reading(handle: Handle, design: Design): Reading {
@@ -35,7 +37,7 @@ function reading(handle: Handle, design: Design): Reading {
 export function ShapingLayer({ design, line, shaping, view }: Props) {
   const drag = useRef<Drag | null>(null);
   /** which handle is held: two may pull the same value */
-  const [taken, setTaken] = useState<number | null>(null);
+  const [taken, setTaken] = useState<{ index: number; value: string } | null>(null);
   /** points chosen to be pulled together */
   const [together, setTogether] = useState<string[]>([]);
   const { handles, curves } = shaping;
@@ -64,7 +66,7 @@ export function ShapingLayer({ design, line, shaping, view }: Props) {
     const group = together.includes(handle.value) ? handles.filter((one) => together.includes(one.value)) : [handle];
     if (!together.includes(handle.value)) setTogether([]);
     drag.current = { handle, handles, pulled: group, x: event.clientX, y: event.clientY, before: useBench.getState().design, moved: false };
-    setTaken(index);
+    setTaken({ index, value: handle.value });
   }
 
   function pull(event: PointerEvent) {
@@ -75,7 +77,11 @@ export function ShapingLayer({ design, line, shaping, view }: Props) {
     if (!from.moved) gesture.begin();
     from.moved = true;
     if (listOf(from.handle)) gesture.change((now) => withPointsMoved(now, line.id, from.handles, from.pulled, dx, dy));
-    else gesture.change((now) => withNumber(now, line.id, from.handle, pulledTo(from.handle, dx, dy)));
+    else {
+      const pulled = pulledTo(from.handle, dx, dy);
+      const value = useBench.getState().guided && !event.altKey ? settled(pulled, from.handle, from.handles, REACH / view.k) : pulled;
+      gesture.change((now) => withNumber(now, line.id, from.handle, value));
+    }
   }
 
   function finish() {
@@ -108,6 +114,9 @@ export function ShapingLayer({ design, line, shaping, view }: Props) {
   // Of a corner's two points the one that goes on from it is taken hold of; by its place among those that are
   // drawn it stays the same mark, and keeps the focus, as it is made a corner or smooth.
   const drawn = handles.map((handle, i) => ({ handle, i })).filter(({ handle, i }) => !(handle.corners && isTwin(handle, handles[i + 1])));
+
+  // A handle that makes a rail another shape is another one then.
+  const alone = ({ value }: Handle) => handles.filter((one) => one.value === value).length === 1;
 
   return (
     <g>
@@ -175,7 +184,7 @@ export function ShapingLayer({ design, line, shaping, view }: Props) {
             >
               <title>{`${handle.label}${handle.grows ? "; Enter adds one after it, Delete takes it away" : ""}${handle.corners ? ", C or a double click makes it a corner or smooth" : ""}`}</title>
             </rect>
-            {taken === i && figure && <Figure x={x} y={y} text={figure} />}
+            {taken?.value === handle.value && (taken.index === i || alone(handle)) && figure && <Figure x={x} y={y} text={figure} />}
           </g>
         );
       })}

@@ -352,7 +352,8 @@ def _handles(name: str, shape: RailShape, rail: Rail, low: float, high: float) -
         return Handle(path, says, (x, y), now, along, low=least, high=most, fills=fills)
 
     if shape.shape == "tilted":
-        return [handle("rise", "how far it tilts", 1.0, (0.0, -2.0 * up))]
+        ends = ((1.0, -2.0 * up), (0.0, 2.0 * up))
+        return [handle("rise", "how far it tilts", share, (0.0, along)) for share, along in ends]
     if shape.shape == "arched":
         return [handle("rise", "how high it arches", shape.top / 100.0, (0.0, -up))]
     if shape.shape == "waved":
@@ -374,7 +375,14 @@ def _handles(name: str, shape: RailShape, rail: Rail, low: float, high: float) -
             )
             for i, (x, height) in enumerate(shape.points)
         ]
-    return [handle("moved", "how far it is moved up", 0.5, (0.0, -1.0))]
+    level = replace(handle("rise", "", 0.5, (0.0, -up)), now=(0.0,))
+    arches: dict[str, float | str] = {f"{name}.shape": "arched", f"{name}.top": 50.0}
+    bends = replace(level, label=f"{called}: bend it", sets=arches)
+    tilts = [
+        replace(handle("rise", "tilt it", share, (0.0, along)), now=(0.0,), sets={f"{name}.shape": "tilted"})
+        for share, along in ((1.0, -2.0 * up), (0.0, 2.0 * up))
+    ]
+    return [bends, *tilts, handle("moved", "how far it is moved up", 0.25, (0.0, -1.0))]
 
 
 KIND = Kind(
