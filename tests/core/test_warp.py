@@ -611,8 +611,8 @@ def test_what_is_offered_where_letters_fold_is_what_shows(bend: dict[str, Any]) 
 @pytest.mark.parametrize(
     ("shape", "pulled"),
     [
-        ({"shape": "level"}, ["top.moved"]),
-        ({"shape": "tilted"}, ["top.rise"]),
+        ({"shape": "level"}, ["top.rise", "top.rise", "top.rise", "top.moved"]),
+        ({"shape": "tilted"}, ["top.rise", "top.rise"]),
         ({"shape": "arched", "rise": 40.0}, ["top.rise"]),
         ({"shape": "waved", "times": 2.0}, ["top.rise", "top.rise"]),
         ({"shape": "own", "points": [(0.25, 12.0), (0.75, -8.0)]}, ["top.points.0", "top.points.1"]),

@@ -16,8 +16,8 @@ from perigram.studio.models import StoredDesign
 from tests.foreign import judge
 
 from .conftest import Bench, Waiting
-from .test_bench import axe, drag, open_demo, saved_line
-from .test_lettering import click_line, middle
+from .test_bench import axe, drag, middle, open_demo, saved_line
+from .test_lettering import click_line
 from .test_warp import letter
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -99,14 +99,7 @@ def test_a_stencil_is_bridged_and_its_strips_set_by_hand(bench: Bench, wait_unti
     bench.set_length(3, "Width", "260 mm")
     bench.set_length(3, "Height", "90 mm")
     bench.add_line("subtract", "Cut away")
-    bench.line(4).get_by_role("button", name=re.compile("^What is cut away:")).click()
-    page.get_by_role("checkbox", name="line 2").click()
-    page.get_by_role("checkbox", name="line 3").click()
-    page.keyboard.press("Escape")
-    bench.line(4).get_by_role("button", name=re.compile("^From what:")).click()
-    page.get_by_role("checkbox", name="line 3").click()
-    page.get_by_role("checkbox", name="line 2").click()
-    page.keyboard.press("Escape")
+    expect(bench.line(4)).to_contain_text("Cut BOAT 80 away from Rounded box")
     bench.settled()
     assert [ply["results"] for ply in StoredDesign.objects.get().body["plies"]] == [["l4/l3/shape"]]
     (plate,) = cut(bench).values()
@@ -126,7 +119,7 @@ def test_pieces_of_a_slice_go_where_they_are_sent_and_stay_picked(bench: Bench, 
     whole = picked(page)[0]
 
     # The piece of heart within the first letter is dropped; the letter changes its font: it stays dropped.
-    inner = page.locator("[data-piece][aria-label*='line 1 and line 2']").first
+    inner = page.locator("[data-piece][aria-label*='OAR and Heart']").first
     index = int(inner.get_attribute("data-piece") or "")
     inner.hover()
     expect(page.get_by_role("status").filter(has_text="a click drops it")).to_be_visible()
@@ -144,7 +137,7 @@ def test_pieces_of_a_slice_go_where_they_are_sent_and_stay_picked(bench: Bench, 
     wait_until(lambda: picked(page)[1] == 1)
 
     # A frame round everything sends every piece to the words' ply, in one step.
-    page.get_by_role("button", name=re.compile(r"^to .*line 1\b")).click()
+    page.get_by_role("button", name=re.compile("^to OARS")).click()
     x, y = middle(page, "[data-testid=proof]")
     page.mouse.move(x - 320, y - 240)
     page.mouse.down()
@@ -161,7 +154,6 @@ def test_pieces_of_a_slice_go_where_they_are_sent_and_stay_picked(bench: Bench, 
 
 
 def test_a_word_let_into_an_oar_comes_out_as_one_piece(bench: Bench) -> None:
-    page = bench.page
     letter(bench, "HERON")
     bench.add_line("one piece", "Weld")
     bench.set_length(2, "Gaps closed", "0.6 mm")
@@ -171,10 +163,9 @@ def test_a_word_let_into_an_oar_comes_out_as_one_piece(bench: Bench) -> None:
     bench.set_length(3, "Width", "14 in")
     bench.set_length(3, "Height", "8 mm")
     bench.add_line("oar", "Let in")
-    bench.line(4).get_by_role("button", name=re.compile("^What is let in:")).click()
-    page.get_by_role("dialog").get_by_role("button", name="line 2").click()
-    bench.line(4).get_by_role("button", name=re.compile("^Into what:")).click()
-    page.get_by_role("dialog").get_by_role("button", name="line 3").click()
+    expect(bench.line(4)).to_contain_text("Let Rounded box into HERON")
+    bench.line(4).get_by_role("button", name="Swap the two").click()
+    expect(bench.line(4)).to_contain_text("Let HERON into Rounded box")
     expect(bench.line(4)).to_contain_text("One piece")
     bench.settled()
     (oar,) = cut(bench).values()
@@ -198,7 +189,7 @@ def test_a_figure_is_looked_for_and_the_whole_design_made_as_wide_as_typed(bench
     expect(bench.line(2)).to_contain_text("Draw a laurel 60 mm by")
     bench.add_line("ring", "Ring ring")
     # Until the server has answered, what was saved before still stands as saved.
-    expect(bench.line(3)).to_contain_text("Ring line")
+    expect(bench.line(3)).to_contain_text("Ring Laurel")
     bench.settled()
     before = StoredDesign.objects.get().body
 
@@ -231,7 +222,7 @@ def test_the_band_of_a_shield_and_a_word_across_it_are_one(bench: Bench) -> None
     bench.add_line("ring", "Ring ring")
     bench.set_length(3, "Inner edge", "-5 mm")
     bench.set_length(3, "Outer edge", "0 mm")
-    expect(bench.line(3)).to_contain_text("Ring line 2 from −5 mm to 0 mm off its edge")
+    expect(bench.line(3)).to_contain_text("Ring Shield from −5 mm to 0 mm off its edge")
     bench.add_line("union", "Weld")
     bench.line(4).get_by_role("button", name=re.compile("^What is welded:")).click()
     for name, wanted in (("line 1", True), ("line 2", False), ("line 3", True)):
@@ -290,7 +281,7 @@ def test_words_are_filled_with_a_picture_of_ones_own(bench: Bench, tmp_path: Pat
     chooser.value.set_files(drop)
     expect(bench.line(2)).to_contain_text("with a picture, drop, 8 mm wide")
     bench.settled()
-    discs = shapely.get_parts(cut(bench)["Lettering"])
+    discs = shapely.get_parts(cut(bench)["TIDE"])
     assert len(discs) > 50
     whole = shapely.area(discs).max()
     assert whole == pytest.approx(16.0 * math.pi, rel=1e-3), "discs that lie within the letters are whole"

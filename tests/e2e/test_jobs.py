@@ -12,8 +12,7 @@ from playwright.sync_api import Locator, expect
 
 from ..foreign import judge
 from .conftest import Bench
-from .test_bench import drag
-from .test_lettering import inside, middle
+from .test_bench import drag, inside, middle
 
 KITE = """<svg xmlns="http://www.w3.org/2000/svg" width="900mm" height="1200mm" viewBox="0 0 90 120">
 <title>Kite</title><path d="M45 5 L80 50 L45 115 L10 50 Z"/></svg>"""

@@ -10,12 +10,13 @@ from typing import Any
 from zipfile import ZipFile
 
 import pytest
+from django.contrib.auth import get_user_model
 from playwright.sync_api import APIResponse, Route, expect
 from pypdfium2 import PdfDocument
 
 from perigram.config import settings as config
 from perigram.cutter.machine import Machine
-from perigram.studio.models import CutJob, Nest
+from perigram.studio.models import CutJob, Habits, Nest
 from tests.cutting import running
 
 from .conftest import Bench, Waiting
@@ -24,6 +25,13 @@ from .test_warp import letter
 
 MIRRORED = re.compile("Backing on Chalk smooth.*mirrored")
 pytestmark = pytest.mark.django_db(transaction=True)
+
+
+@pytest.fixture(autouse=True)
+def _cutter(bench: Bench) -> None:
+    """A shop that has said what it cuts with."""
+    owner = get_user_model().objects.get(username="wren")
+    Habits.objects.update_or_create(owner=owner, defaults={"machine": "sandpiper"})
 
 
 def test_a_shirt_is_laid_out_cut_in_order_and_pressed(bench: Bench) -> None:

@@ -12,8 +12,8 @@ from playwright.sync_api import Page, expect
 from perigram.studio.models import StoredDesign
 
 from .conftest import Bench, Waiting
-from .test_bench import axe, drag, saved_line
-from .test_lettering import click_line, inside, middle, result_box
+from .test_bench import axe, drag, inside, middle, saved_line
+from .test_lettering import click_line, result_box
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -42,7 +42,7 @@ def test_a_word_is_arched_by_its_handle_and_stays_live(bench: Bench, wait_until:
     page = bench.page
     stored = letter(bench, "BOATHOUSE")
     bench.add_line("arch", "Bend")
-    expect(bench.line(2)).to_contain_text("Bend line 1 along an arc 40 mm high")
+    expect(bench.line(2)).to_contain_text("Bend BOATHOUSE along an arc 40 mm high")
     bench.settled()
     assert [ply["results"] for ply in StoredDesign.objects.get().body["plies"]] == [["l2/l1/letters"]]
 
@@ -191,7 +191,7 @@ def test_a_bulge_on_both_sides_one_taken_back_and_switched_off(bench: Bench, wai
         bench.line(2).get_by_role("button", name="More for line 2").click(delay=150)
         page.get_by_role("menuitem", name=what).click(delay=150)
         bench.settled()
-        expect(page.get_by_role("button", name=re.compile("^Lettering .*10 pieces"))).to_be_visible()
+        expect(page.get_by_role("button", name=re.compile("10 pieces"))).to_be_visible()
         if what == "Switch off":
             expect(page.locator("path[data-line=l2]")).to_have_count(0)
     assert not saved_line(stored, 1)["off"]
@@ -207,10 +207,10 @@ def test_words_of_three_colours_shaped_by_one_net(bench: Bench, wait_until: Wait
     stored = letter(bench, "TIDE")
     bench.add_line("text", "Letter")
     expect(bench.line(2)).to_contain_text("NEW WORDS")
-    expect(bench.line(2)).to_contain_text("8 mm below line 1")
+    expect(bench.line(2)).to_contain_text("8 mm below TIDE")
     page.keyboard.press("Escape")
     bench.add_line("text", "Letter")
-    expect(bench.line(3)).to_contain_text("below line 2")
+    expect(bench.line(3)).to_contain_text("below NEW WORDS")
     page.keyboard.press("Escape")
     bench.add_line("net", "Shape by a net")
     expect(bench.line(4)).to_contain_text("by a net")
@@ -218,8 +218,17 @@ def test_words_of_three_colours_shaped_by_one_net(bench: Bench, wait_until: Wait
     assert saved_line(stored, 3)["of"] == ["l1/letters", "l2/letters", "l3/letters"]
     body = StoredDesign.objects.get().body
     netted = ["l4/l1/letters", "l4/l2/letters", "l4/l3/letters"]
+    assert [ply["results"] for ply in body["plies"]] == [netted], "one material, one ply"
+    # Each word on a ply of its own: dragged there, or by the grip's menu.
+    for word in ("NEW WORDS", "NEW WORDS 2"):
+        page.get_by_role("button", name=f"Move {word} to another ply", exact=True).click()
+        page.get_by_role("menuitem", name="On a ply of its own").click()
+        expect(page.get_by_role("list", name=f"Cut from {word}", exact=True)).to_be_visible()
+    bench.settled()
+    body = StoredDesign.objects.get().body
     assert [ply["results"] for ply in body["plies"]] == [[one] for one in netted]
     assert len({ply["material"] for ply in body["plies"]}) == 3
+    click_line(bench, 4)
     expect(page.locator("[data-handle^='points.']")).to_have_count(12)
 
     # Left and right are pulled alike; a point in the middle of the first row by keys.
@@ -246,7 +255,7 @@ def test_words_of_three_colours_shaped_by_one_net(bench: Bench, wait_until: Wait
     bench.line(4).get_by_role("button", name=re.compile("^What is shaped:")).click()
     page.get_by_role("checkbox", name="line 2").click()
     page.keyboard.press("Escape")
-    expect(bench.line(4)).to_contain_text("Shape line 1 and line 3 by")
+    expect(bench.line(4)).to_contain_text("Shape FLOOD and NEW WORDS 2 by")
     bench.settled()
     body = StoredDesign.objects.get().body
     assert [ply["results"] for ply in body["plies"]] == [["l4/l1/letters"], ["l2/letters"], ["l4/l3/letters"]]

@@ -152,10 +152,10 @@ def test_from_an_empty_bench_to_cut_files(bench: Bench, tmp_path: Path) -> None:
     page.get_by_role("combobox", name="Held to").click()
     page.get_by_role("option", name="line 1").click()
     page.keyboard.press("Escape")
-    expect(bench.line(2)).to_contain_text("centred on line 1")
+    expect(bench.line(2)).to_contain_text("centred on HIGH TIDE")
 
     bench.add_line("knockout", "Knock out")
-    expect(bench.line(3)).to_contain_text("Knock kite out of line 1")
+    expect(bench.line(3)).to_contain_text("Knock kite out of HIGH TIDE")
     bench.set_length(3, "Clearance", "1.5 mm")
     # The reference that files are compared with below drops nothing of its own.
     bench.set_length(3, "Leaving nothing under", "0")
@@ -163,14 +163,14 @@ def test_from_an_empty_bench_to_cut_files(bench: Bench, tmp_path: Path) -> None:
 
     plies = page.get_by_label("Plies")
     expect(plies.get_by_role("button", name=re.compile("^kite"))).to_be_visible()
-    expect(plies.get_by_role("button", name=re.compile("^Lettering"))).to_be_visible()
+    expect(plies.get_by_role("button", name=re.compile("^HIGH TIDE"))).to_be_visible()
     expect(page.get_by_label("Cut check")).to_contain_text("outlines closed, none crossing")
 
     zipped = ZipFile(bench.cut_files("SVG", "DXF"))
     names = sorted(zipped.namelist())
     assert names == [
-        "New design - 1 of 2 - Lettering - Ember smooth - mirrored.dxf",
-        "New design - 1 of 2 - Lettering - Ember smooth - mirrored.svg",
+        "New design - 1 of 2 - HIGH TIDE - Ember smooth - mirrored.dxf",
+        "New design - 1 of 2 - HIGH TIDE - Ember smooth - mirrored.svg",
         "New design - 2 of 2 - kite - Night flock - mirrored.dxf",
         "New design - 2 of 2 - kite - Night flock - mirrored.svg",
         "New design - all plies.svg",
@@ -214,7 +214,7 @@ def test_from_an_empty_bench_to_cut_files(bench: Bench, tmp_path: Path) -> None:
     cleared = offset.execute(1.5)
     remains = clipped(pyclipr.Difference, words, cleared)
     shows = clipped(pyclipr.Intersection, words, [outline, hole])
-    expected = {"Lettering": remains, "kite": shows}
+    expected = {"HIGH TIDE": remains, "kite": shows}
     signed = {name: abs(sum(ring_area(np.array(p)) for p in paths)) for name, paths in expected.items()}
 
     for name in names:

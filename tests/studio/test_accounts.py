@@ -42,7 +42,10 @@ def test_an_invitation_makes_one_account() -> None:
     assert "password" in weak.json()["detail"].lower()
     made = make(client, "teal", GOOD, code)
     assert made.json()["user"] == "teal"
-    assert client.get("/api/designs").json() == []
+    # Something to take apart, and materials of each kind.
+    assert [one["name"] for one in client.get("/api/designs").json()] == ["Weekend shirt"]
+    assert {one["kind"] for one in client.get("/api/materials").json()} == {"htv", "vinyl", "card"}
+    assert client.get("/api/machines").json()["known"] is False
     for again in (code, "", "made-up"):
         assert make(Client(), "finch", GOOD, again).status_code == 403
     old = invited()

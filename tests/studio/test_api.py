@@ -232,7 +232,8 @@ def test_a_proof_without_its_check_draws_the_same_and_promises_nothing(
         assert after["area"] == pytest.approx(before["area"], rel=1e-4)
     assert (drawn["checked"], drawn["cuttable"], drawn["findings"]) == (False, False, [])
     assert checked["cuttable"]
-    assert any(f["ply"] for f in checked["findings"])
+    assert [f["level"] for f in checked["findings"]] == ["holds"] * len(checked["findings"])
+    assert checked["findings"]
 
 
 def test_cut_files_only_of_what_can_be_cut(shop: tuple[Client, Any], stored: StoredDesign) -> None:

@@ -38,10 +38,10 @@ def asked(client: Client, design: dict[str, Any], what: str = "sheets") -> Any:
 def test_what_is_listed_is_what_is_in_the_zip(shop: tuple[Client, Any]) -> None:
     client, stored = shop
     machines = client.get("/api/machines").json()
-    assert [one["name"] for one in machines["machines"]] == ["Sandpiper 24", "Plover 12"]
+    assert [one["name"] for one in machines["machines"]] == ["Home cutter", "Sandpiper 24", "Plover 12"]
     for reads in machines["reads"]:
         own = [{**machines["machines"][0], "reads": reads}]
-        body = json.dumps({"machines": own, "chosen": "sandpiper"})
+        body = json.dumps({"machines": own, "chosen": "home"})
         assert client.put("/api/machines", body, content_type=JSON).json()["machines"][0]["reads"] == reads
         listed = [sheet["file"] for sheet in asked(client, stored.body).json()["sheets"]]
         zip_ = client.get(f"/api/designs/{stored.id}/sheet-files?revision=1")
@@ -50,7 +50,7 @@ def test_what_is_listed_is_what_is_in_the_zip(shop: tuple[Client, Any]) -> None:
     # Another shop has its own.
     other = Client()
     other.force_login(get_user_model().objects.create_user("finch"))
-    assert len(other.get("/api/machines").json()["machines"]) == 2
+    assert len(other.get("/api/machines").json()["machines"]) == 3
     assert other.get(f"/api/designs/{stored.id}/sheet-files?revision=1").status_code == 404
 
 
@@ -59,7 +59,7 @@ def test_sheets_say_what_does_not_fit_and_what_does_not_go_in(shop: tuple[Client
     design = stored.body
     wide = {**design, "materials": [{**one, "width": 1200.0} for one in design["materials"]]}
     warned = asked(client, wide).json()
-    assert any("is 1200 mm wide; Sandpiper 24 takes 610 mm" in text for text in warned["warnings"])
+    assert any("is 1200 mm wide; Home cutter takes 610 mm" in text for text in warned["warnings"])
     narrow = {
         **design,
         "materials": [{**one, "width": 100.0, "length": 150.0} for one in design["materials"]],
