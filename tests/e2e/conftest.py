@@ -3,13 +3,18 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
+from runpy import run_path
 from typing import Any
 
 import pytest
 from django.contrib.auth import get_user_model
 from playwright.sync_api import Page, expect
+
+from perigram.config import settings as config
+from perigram.cutter.machine import Machine
+from tests.cutting import running
 
 # A machine that has just set everything up answers its first page slowly; no test is about that.
 expect.set_options(timeout=30_000)
@@ -125,3 +130,13 @@ def wait_until(page: Page) -> Waiting:
         raise AssertionError("waited 15 s in vain")
 
     return wait
+
+
+@pytest.fixture
+def cutter(settings: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Machine]:
+    """The simulated cutter beside the server, in a hurry; its stick is set as bin/start sets it."""
+    monkeypatch.setenv("PERIGRAM_STICK", str(tmp_path / "stick"))
+    settings.STICK = run_path(config.__file__)["STICK"]
+    machine = Machine(610.0, 3000.0, 40.0, 120.0, settings.STICK)
+    with running(machine) as settings.CUTTER_PORT:
+        yield machine

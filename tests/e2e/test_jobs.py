@@ -8,7 +8,11 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from django.contrib.auth import get_user_model
 from playwright.sync_api import Locator, expect
+
+from perigram.cutter.machine import Machine
+from perigram.studio.demo import furnish
 
 from ..foreign import judge
 from .conftest import Bench
@@ -44,6 +48,7 @@ class Hand:
 
     def new(self) -> None:
         self.click(self.page.get_by_role("button", name="New design"))
+        expect(self.page.get_by_text("Start with words")).to_be_visible()
 
     def start(self, name: str, word: str) -> None:
         """A whole recipe, its words typed over."""
@@ -76,13 +81,12 @@ class Hand:
         self.leave()
 
     def line(self, search: str, filled: bool = False) -> None:
-        """A line found by what it is called: the key, what is looked for, Enter."""
+        """A line found by what it is called: the key, then what is looked for."""
         lines = self.page.get_by_label("Recipe").locator("ol > li")
         before = 0 if self.page.get_by_text("Start with words").count() else lines.count()
         self.key("/")
         expect(self.page.get_by_label("What should happen?")).to_be_focused()
-        self.type(search)
-        self.key("Enter")
+        self.type(search, enter=True)
         expect(lines).to_have_count(before + 1)
         if not filled:
             expect(self.page.get_by_label("What should happen?")).to_have_count(0)
@@ -117,11 +121,14 @@ class Hand:
 
     def within(self, aim: int) -> None:
         assert not self.bench.failures
+        print(f"{self.count} actions, {aim} at most")
         assert self.count <= aim, f"{self.count} actions, {aim} at most"
 
 
 @pytest.fixture
 def hand(bench: Bench) -> Hand:
+    """A shop as a new account has it."""
+    furnish(get_user_model().objects.get(username="wren"))
     return Hand(bench)
 
 
@@ -160,20 +167,22 @@ def test_a_word_let_into_a_shape_and_its_halves_moved(hand: Hand) -> None:
     hand.new()
     hand.words("CREW")
     hand.line("oval")
-    hand.value(2, "Width", "320")
+    hand.value(2, "Width", "160")
+    hand.value(2, "Height", "160")
     hand.line("let in")
-    before = hand.bench.page.locator("[data-testid=proof]")
-    expect(before).to_be_visible()
+    expect(hand.bench.line(3)).to_contain_text("Let CREW into Oval")
+    hand.choose(3, "How they meet", "clear of it")
     hand.line("move")
+    expect(hand.page.locator("[data-piece]")).to_have_count(2)
     hand.drag(inside(hand.page, "[data-piece='0']"), (0, -30))
     made = hand.export()
     assert len(made) == 2
     hand.within(20)
 
 
-def test_an_oval_stencil_with_a_frame_onto_the_stick(hand: Hand) -> None:
+def test_an_oval_stencil_with_a_frame_onto_the_stick(hand: Hand, cutter: Machine) -> None:
     hand.start("Stencil", "NORTH")
-    hand.choose(3, "Shape", "an ellipse")
+    hand.choose(3, "Shape", "an oval")
     hand.line("ring")
     hand.click(hand.page.get_by_role("link", name="Sheets"))
     hand.click(hand.page.get_by_role("button", name=re.compile("^A vinyl cutter")))
@@ -208,8 +217,8 @@ def test_a_stack_of_a_mascot_a_script_and_two_backings(hand: Hand, kite: Path) -
     hand.line("picture", filled=True)
     with_picture(hand, 1, kite)
     hand.more_words("Regatta")
-    hand.line("border")
-    hand.line("border")
+    hand.line("backing")
+    hand.line("backing")
     hand.value(4, "Distance", "12")
     made = hand.export()
     assert len(made) == 3 or len(made) == 4

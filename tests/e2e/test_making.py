@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
 from pathlib import Path
-from runpy import run_path
 from typing import Any
 from zipfile import ZipFile
 
@@ -14,10 +12,8 @@ from django.contrib.auth import get_user_model
 from playwright.sync_api import APIResponse, Route, expect
 from pypdfium2 import PdfDocument
 
-from perigram.config import settings as config
 from perigram.cutter.machine import Machine
 from perigram.studio.models import CutJob, Habits, Nest
-from tests.cutting import running
 
 from .conftest import Bench, Waiting
 from .test_bench import axe, open_demo
@@ -115,16 +111,6 @@ def test_a_design_that_does_not_fit_says_so_where_it_is_laid(bench: Bench) -> No
     page.get_by_role("textbox", name=re.compile("^Width of ")).fill("2 in")
     page.keyboard.press("Enter")
     expect(page.get_by_role("alert")).to_contain_text("Choose a wider sheet")
-
-
-@pytest.fixture
-def cutter(settings: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Machine]:
-    """The simulated cutter beside the server, in a hurry; its stick is set as bin/start sets it."""
-    monkeypatch.setenv("PERIGRAM_STICK", str(tmp_path / "stick"))
-    settings.STICK = run_path(config.__file__)["STICK"]
-    machine = Machine(610.0, 3000.0, 40.0, 120.0, settings.STICK)
-    with running(machine) as settings.CUTTER_PORT:
-        yield machine
 
 
 def test_a_sheet_is_sent_paused_cut_and_compared(bench: Bench, cutter: Machine) -> None:

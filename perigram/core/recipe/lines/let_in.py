@@ -11,6 +11,7 @@ from perigram.core.combine.let_in import joined, opened
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.kinds import Kind, Naming, Note, Outcome, Start, Tools
 from perigram.core.recipe.parts import Made
+from perigram.core.recipe.refs import result_of
 from perigram.core.recipe.values import Line, Ref, length, slot
 
 
@@ -55,8 +56,14 @@ def _not_one(left: Region) -> Note:
 
 
 def _starts(start: Start) -> dict[str, object]:
+    """Words into what is none, else what lies within or on top into the other."""
     tool, into = start.pair()
-    return {"of": tool[0], "into": into[0]} if tool else {}
+    if not tool:
+        return {}
+    of, around = tool[0], into[0]
+    if result_of(around) == "letters" != result_of(of):
+        of, around = around, of
+    return {"of": of, "into": around}
 
 
 def _called(kind: Kind, line: LetIn, name: str, naming: Naming) -> str:

@@ -14,7 +14,7 @@ from perigram.core.geometry.bezier import Floats
 from perigram.core.geometry.measure import Box
 from perigram.core.geometry.overlay import weld
 from perigram.core.geometry.region import MOST_VERTICES
-from perigram.core.recipe.kinds import Handle, Kind, Note, Outcome, Shaping, Tools, on_newest
+from perigram.core.recipe.kinds import Handle, Kind, Note, Outcome, Shaping, Start, Tools
 from perigram.core.recipe.parts import Made, Part
 from perigram.core.recipe.values import Line, Ref, length, limits, number, slot
 from perigram.core.recipe.warping import group_box
@@ -158,6 +158,13 @@ def _handles(line: Repeat, box: Box) -> list[Handle]:
     return []
 
 
+def _starts(start: Start) -> dict[str, object]:
+    """The newest thing, or those chosen, about the newest of the others."""
+    of = list(start.chosen or start.free[-1:])
+    others = [ref for ref in start.free if ref not in of]
+    return {"of": of, "about": next(iter(others[-1:]), "")}
+
+
 KIND = Kind(
     Repeat,
     name="Repeat",
@@ -181,5 +188,5 @@ KIND = Kind(
     run=run,
     each=("of",),
     shapes=True,
-    starts=on_newest,
+    starts=_starts,
 )
