@@ -3,7 +3,7 @@ import type { Design, Lettering, Line, PlacedLetter } from "../api/client";
 import { knownKinds, queryClient } from "../api/cache";
 import { withCopies } from "../design/copies";
 import { moved, withLine } from "../design/edits";
-import { isLettering, withLettering, ownLetter, withOwnLetter, type PickedLetter } from "../design/lettering";
+import { isLettering, withLettering, ownLetter, withLettersFrom, type PickedLetter } from "../design/lettering";
 import { lineOf } from "../design/refs";
 import { tidied } from "../units";
 import { flipped, isPlaced, moversOf, turned, upended, within360, withEachPlace, withMoved } from "../design/placing";
@@ -137,11 +137,12 @@ function withLetterMoved(
   by: number,
 ): Lettering {
   const own = ownLetter(line, letter);
-  return withOwnLetter(line, letter, {
+  const next = {
     x: tidied(own.x + (nudge?.[0] ?? 0) * by),
     y: tidied(own.y + (nudge?.[1] ?? 0) * by),
     turn: within360(own.turn + turn),
-  });
+  };
+  return withLettersFrom(line, letter, next, useBench.getState().along);
 }
 
 /** The ply a line is cut from, one nearer to the top or to the ground. */

@@ -8,8 +8,6 @@ export type Rounding = (value: number, least: number) => number;
 export interface Face<L extends Line = Line> {
   /** what a line is called where its own values say it better than its kind's name */
   name?: (line: L, design: Design) => string;
-  /** its result goes by that name too, not by the line's number */
-  named?: true;
   /** how wide and tall it is by its own figures: only ratios of these mean anything */
   extent?: (line: L) => [number, number];
   /** the line made so many times as wide and as tall; gaps and other fixed measures stay as they are */

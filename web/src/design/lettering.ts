@@ -1,6 +1,7 @@
 /** Rows of words, and letters of them that are set by hand. */
 
 import type { Design, Lettering, Line, OwnLetter } from "../api/client";
+import { tidied } from "../units";
 import { withLine } from "./edits";
 
 export const isLettering = (line: Line | null | undefined): line is Lettering => line?.kind === "letter";
@@ -18,6 +19,17 @@ const AUTOMATIC = { x: 0, y: 0, turn: 0, wide: 100, tall: 100, form: null };
 
 export function ownLetter(line: Lettering, letter: PickedLetter): OwnLetter {
   return line.rows[letter.row]?.own.find((one) => one.at === letter.at) ?? { at: letter.at, ...AUTOMATIC };
+}
+
+/** The lettering with one letter changed by hand and, as it is moved, those after it in its row taken along. */
+export function withLettersFrom(line: Lettering, letter: PickedLetter, part: Partial<OwnLetter>, along: boolean): Lettering {
+  const own = ownLetter(line, letter);
+  const [dx, dy] = [(part.x ?? own.x) - own.x, (part.y ?? own.y) - own.y];
+  const after = along && (dx !== 0 || dy !== 0) ? Array.from(line.rows[letter.row]?.text ?? "").flatMap((sign, at) => (at > letter.at && sign.trim() ? [at] : [])) : [];
+  return after.reduce((next, at) => {
+    const { x, y } = ownLetter(next, { row: letter.row, at });
+    return withOwnLetter(next, { row: letter.row, at }, { x: tidied(x + dx), y: tidied(y + dy) });
+  }, withOwnLetter(line, letter, part));
 }
 
 /** The lettering with one letter changed by hand; one that is all automatic again is not kept. */

@@ -56,9 +56,15 @@ export function aheadInWords(kinds: Kind[] | undefined, kind: string, ahead: Ahe
     // A new ply that has nothing yet, as of a picture still to be chosen, is no change.
     .filter((ply) => now.get(ply.id) !== ply.key && (ply.pieces > 0 || now.has(ply.id)))
     .map((ply) => {
-      const called = ahead.design.plies.find(({ id }) => id === ply.id)?.name ?? "";
-      return `${ply.pieces} ${ply.pieces === 1 ? "piece" : "pieces"} on ${called}`;
+      return `${ply.pieces} ${ply.pieces === 1 ? "piece" : "pieces"} on ${ply.name}`;
     });
+  // What had pieces and would have none: the two things are rather the other way round.
+  const emptied = ahead.proof.plies.filter((ply) => ply.pieces === 0 && (proof.plies.find(({ id }) => id === ply.id)?.pieces ?? 0) > 0);
+  if (emptied.length > 0) {
+    const names = emptied.map((ply) => ply.name).join(" and ");
+    const swap = kinds?.find((one) => one.id === kind)?.swaps ? " Once it is added, “Swap the two” does it the other way round." : "";
+    return `${name} would leave nothing of ${names}.${swap}`;
+  }
   const gone = proof.plies.filter((ply) => !ahead.design.plies.some(({ id }) => id === ply.id)).length;
   if (changed.length === 0 && gone === 0) return `${name} would change no ply yet.`;
   return `${name} would leave ${changed.join(", ") || "no ply"}.`;

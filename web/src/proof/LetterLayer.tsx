@@ -2,7 +2,7 @@ import { type PointerEvent, useRef } from "react";
 import type { Box, Lettering, OwnLetter, PlacedLetter } from "../api/client";
 import { knownBasics } from "../api/cache";
 import { useLetters } from "../api/queries";
-import { isLettering, withLettering, ownLetter, withOwnLetter, type PickedLetter } from "../design/lettering";
+import { isLettering, withLettering, ownLetter, withLettersFrom, type PickedLetter } from "../design/lettering";
 import { tidied } from "../units";
 import { gesture, useBench } from "../state/store";
 import { within360 } from "../design/placing";
@@ -25,7 +25,7 @@ export const isLetter = (letter: PickedLetter | null) => (one: PickedLetter) =>
 
 /** Changes one letter by hand. */
 export function changeLetter(line: string, letter: PickedLetter, part: Partial<OwnLetter>) {
-  gesture.change((design) => withLettering(design, line, (one) => withOwnLetter(one, letter, part)));
+  gesture.change((design) => withLettering(design, line, (one) => withLettersFrom(one, letter, part, useBench.getState().along)));
 }
 
 /** A move on the proof as the lettering sees it before it was turned and flipped. */

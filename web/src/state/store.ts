@@ -51,6 +51,8 @@ interface BenchState {
   /** guides appear while things are dragged, and things settle on them */
   guided: boolean;
   gridShown: boolean;
+  /** whether letters after one that is moved by hand go along */
+  along: boolean;
   /** whether the panel that lines things up is open */
   arranging: boolean;
   /** the value whose panel opened by itself, as its line was added and wants it filled */
@@ -80,6 +82,7 @@ interface BenchState {
   setGuided: (on: boolean) => void;
   showGrid: (show: boolean) => void;
   ask: (asked: BenchState["asked"]) => void;
+  takeAlong: (along: boolean) => void;
   arrange: (open: boolean) => void;
   setPieceTo: (to: string) => void;
   tryOut: (tried: BenchState["tried"]) => void;
@@ -121,6 +124,7 @@ export const useBench = create<BenchState>()(
       keysShown: false,
       guided: true,
       gridShown: false,
+      along: false,
       arranging: false,
       asked: null,
       pieceTo: "",
@@ -128,7 +132,7 @@ export const useBench = create<BenchState>()(
       tried: null,
       lookAt: null,
       open: (opened, design) =>
-        set({ opened, design, selected: null, others: [], letter: null, ply: null, picking: null, lit: null, marks: null, lookAt: null }),
+        set({ opened, design, selected: null, others: [], letter: null, along: false, ply: null, picking: null, lit: null, marks: null, lookAt: null }),
       change: (edit) => set((state) => ({ design: edit(state.design) })),
       select: (selected, others = []) => set(({ picking, fresh }) => ({ selected, others, fresh: fresh === selected ? fresh : null, letter: null, ply: null, picking: picking?.line === selected ? picking : null, pieceTo: "", lookAt: null })),
       selectFresh: (selected) => set({ selected, fresh: selected, others: [], letter: null, ply: null, picking: null, pieceTo: "", lookAt: null }),
@@ -148,6 +152,7 @@ export const useBench = create<BenchState>()(
       setGuided: (guided) => set({ guided }),
       showGrid: (gridShown) => set({ gridShown }),
       ask: (asked) => set({ asked }),
+      takeAlong: (along) => set({ along }),
       arrange: (arranging) => set({ arranging }),
       // Nothing tried and nothing tried before is no change: nobody is told of it.
       tryOut: (tried) => set((now) => (now.tried === tried ? now : { tried })),

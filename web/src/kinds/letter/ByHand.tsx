@@ -1,11 +1,12 @@
 import { RotateCcw } from "lucide-react";
 import type { Design, Lettering, OwnLetter } from "../../api/client";
 import { useLetterForms } from "../../api/queries";
-import { withLettering, ownLetter, withOwnLetter, type PickedLetter } from "../../design/lettering";
+import { withLettering, ownLetter, withLettersFrom, type PickedLetter } from "../../design/lettering";
 import { gesture, useBench } from "../../state/store";
 import { DEGREES, lengthIn, PERCENT } from "../../units";
 import { Button } from "../../ui/Button";
 import { Drawn } from "../../ui/Drawn";
+import { Toggle } from "../../ui/Toggle";
 import { RangedValue } from "../../fields/RangedValue";
 
 /** Letters set by hand: the picked one's figures and forms, and the way back to automatic. */
@@ -46,9 +47,10 @@ const character = (line: Lettering, letter: PickedLetter) => Array.from(line.row
 
 function Picked({ design, line, letter }: { design: Design; line: Lettering; letter: PickedLetter }) {
   const own = ownLetter(line, letter);
+  const { along, takeAlong } = useBench();
   const forms = useLetterForms(design, line, letter);
   const set = (part: Partial<OwnLetter>) =>
-    gesture.change((now) => withLettering(now, line.id, (one) => withOwnLetter(one, letter, part)));
+    gesture.change((now) => withLettering(now, line.id, (one) => withLettersFrom(one, letter, part, along)));
   const changed = line.rows[letter.row]?.own.some((one) => one.at === letter.at) ?? false;
   const figure = (label: string, key: "x" | "y", says: string) => (
     <span>
@@ -79,6 +81,7 @@ function Picked({ design, line, letter }: { design: Design; line: Lettering; let
           <RangedValue of="OwnLetter.turn" label="Letter turned" value={own.turn} as={DEGREES} onChange={(turn) => set({ turn })} />
         </span>
       </div>
+      <Toggle label="Those after it go along" on={along} onChange={takeAlong} />
       {(forms.data?.length ?? 0) > 1 && (
         <div className="mt-1 flex flex-wrap gap-1" role="group" aria-label="Forms of this letter">
           {forms.data?.map((form) => (
