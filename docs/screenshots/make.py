@@ -62,6 +62,23 @@ def bench(page: Page) -> None:
     take(page, "bench")
 
 
+def starts(page: Page) -> None:
+    """An empty bench. It stays on the shelf, so this comes last."""
+    page.get_by_role("link", name="Perigram").click()
+    page.get_by_role("button", name="New design").click()
+    page.get_by_role("region", name="Starts").get_by_role("button", name="Round badge").wait_for()
+    take(page, "starts")
+
+
+def point(page: Page) -> None:
+    """A value that names a thing is open, the words under the pointer."""
+    open_design(page, "Weekend shirt")
+    choose(page, 4).get_by_role("button", name="What is backed").click()
+    page.mouse.move(*in_ink(page, "[data-pick='l3/l1/letters']"))
+    take(page, "point")
+    page.keyboard.press("Escape")
+
+
 def cut_lines(page: Page) -> None:
     choose(page, 2)
     page.get_by_role("radio", name="Cut lines").click()
@@ -222,6 +239,8 @@ def main(address: str) -> None:
             sheets,
             cut,
             press,
+            point,
+            starts,
         ):
             view(page)
         browser.close()

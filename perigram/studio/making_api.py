@@ -85,6 +85,7 @@ def _sheet(sheet: Sheet, machine: Machine, file: str) -> dict[str, Any]:
         "material": stock.material,
         "colour": stock.colour,
         "mirrored": stock.mirrored,
+        "turned": any(one.quarters % 2 for one in sheet.placed),
         "number": sheet.number,
         "count": sheet.count,
         "times": sheet.times,

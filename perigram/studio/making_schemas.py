@@ -72,6 +72,8 @@ class SheetOut(Schema):
     material: str
     colour: str
     mirrored: bool
+    #: whether what lies on it is turned by a quarter
+    turned: bool
     number: int
     count: int
     #: how often it is cut

@@ -3747,6 +3747,8 @@ export interface components {
             ][];
             /** Times */
             times: number;
+            /** Turned */
+            turned: boolean;
             /** Used */
             used: number;
             /** Width */

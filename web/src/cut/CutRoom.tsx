@@ -47,7 +47,7 @@ export function CutRoom({ id, design, saveNow }: Props) {
           <SheetList sheets={sheets} at={sheet} unit={unit} onChoose={setAt} />
           {laid.isError && <p role="alert">{laid.error.message}</p>}
           {sheets.length > 0 && machines?.wired && (
-            <div className="flex flex-col gap-2 border-t border-line pt-3">
+            <div className="sticky -bottom-3.5 -mb-3.5 flex flex-col gap-2 border-t border-line bg-card pt-3 pb-3.5">
               <Button look="main" disabled={cut.isPending} onClick={() => cut.mutate({ sheet, by: "wire" })}>
                 {cut.isPending ? "Sending…" : "Send this sheet to the cutter"}
               </Button>

@@ -40,6 +40,7 @@ export function SheetList({ sheets, at, unit, onChoose }: Props) {
                 <span className="block text-[#615866]">
                   {formatSize(sheet.width, sheet.used, unit)}
                   {sheet.mirrored && ", mirrored"}
+                  {sheet.turned && ", turned by a quarter"}
                 </span>
               </span>
             </button>

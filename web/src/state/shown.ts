@@ -14,7 +14,7 @@ export function useCalled(): (ref: string) => string {
   const called = useContext(Shown)?.called;
   return (ref) => {
     if (!ref) return "choose";
-    const known = useBench.getState().design.recipe.some((line) => line.id === lineOf(ref));
-    return known ? (called?.[ref] ?? "…") : "something removed";
+    const number = useBench.getState().design.recipe.findIndex((line) => line.id === lineOf(ref)) + 1;
+    return number > 0 ? (called?.[ref] ?? `line ${number}`) : "something removed";
   };
 }
