@@ -225,7 +225,7 @@ def test_an_invitation_leads_to_a_shop_of_ones_own(bench: Bench, settings: Any) 
     expect(page.get_by_role("alert")).to_contain_text("too short")
     page.get_by_label("Password").fill("osprey-and-oar-4")
     page.get_by_role("button", name="Make the account").click()
-    expect(page.get_by_text("Nothing here yet")).to_be_visible()
+    expect(page.get_by_role("link", name="Open Weekend shirt")).to_be_visible()
     assert not page.url.removeprefix(root).strip("/")
 
 

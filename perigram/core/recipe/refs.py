@@ -15,6 +15,11 @@ def line_of(ref: str) -> str:
     return ref.split("/")[0]
 
 
+def is_lettering(ref: str) -> bool:
+    """Whether a result is words, or stands for words: what is left of them, the same bent."""
+    return ref.rpartition("/")[2] == "letters"
+
+
 def result_of(ref: str) -> str:
     """What its line calls a result."""
     return ref.partition("/")[2]

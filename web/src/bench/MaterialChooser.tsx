@@ -55,7 +55,7 @@ export function MaterialChooser({ design, ply }: { design: Design; ply: Ply }) {
             <Swatch material={material} />
             <span className="min-w-0 flex-1 leading-snug">
               <span className="block truncate font-semibold">{material.name}</span>
-              <span className="block truncate text-soft">
+              <span className="block truncate text-[#615866]">
                 {kindOf(material)}
                 {own ? "" : ", on the shelf"}
               </span>

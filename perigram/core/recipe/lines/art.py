@@ -13,7 +13,7 @@ from perigram.core.geometry.simplify import WITHIN, simplified
 from perigram.core.recipe.kinds import Kind, Naming, Note, Outcome, Start, Tools
 from perigram.core.recipe.parts import Made, Part
 from perigram.core.recipe.placing import matched, placing, sizing
-from perigram.core.recipe.refs import result_of
+from perigram.core.recipe.refs import is_lettering
 from perigram.core.recipe.values import Line, Place, length, limits, slot
 
 #: A new picture is so long as a share of what it is placed on, or in mm where that is nothing.
@@ -79,7 +79,7 @@ def _parts(drawing: Drawing, dropped: frozenset[int]) -> list[Part]:
 
 def _starts(start: Start) -> dict[str, object]:
     """A picture comes two thirds as long as what it is placed on: what is chosen, or words, or the newest."""
-    words = [ref for ref in start.free if result_of(ref) == "letters"]
+    words = [ref for ref in start.free if is_lettering(ref)]
     on = next(iter([*start.chosen[:1], *words[-1:], *start.free[-1:]]), None)
     box = start.boxes.get(on or "")
     long = round(_SHARE * max(box[2] - box[0], box[3] - box[1]), 1) if box else _ALONE

@@ -17,7 +17,7 @@ from perigram.core.recipe.growing import grown
 from perigram.core.recipe.kinds import Kind, Naming, Note, Outcome, Start, Tools
 from perigram.core.recipe.leaving import leaving, said_of
 from perigram.core.recipe.parts import Made
-from perigram.core.recipe.refs import result_of
+from perigram.core.recipe.refs import is_lettering
 from perigram.core.recipe.values import Line, Ref, length, slot
 
 
@@ -136,7 +136,7 @@ def _room(line: KnockOut, tools: Tools, ref: str) -> tuple[Region, list[Note]]:
 
 def _starts(start: Start) -> dict[str, object]:
     """One thing out of another; with nothing chosen, the other is rather words than a picture."""
-    tool, ground = start.pair(beside=[ref for ref in start.free if result_of(ref) == "letters"])
+    tool, ground = start.pair(beside=[ref for ref in start.free if is_lettering(ref)])
     return {"of": tool, "out_of": ground}
 
 

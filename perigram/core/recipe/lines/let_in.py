@@ -11,7 +11,7 @@ from perigram.core.combine.let_in import joined, opened
 from perigram.core.geometry.region import Region
 from perigram.core.recipe.kinds import Kind, Naming, Note, Outcome, Start, Tools
 from perigram.core.recipe.parts import Made
-from perigram.core.recipe.refs import result_of
+from perigram.core.recipe.refs import is_lettering
 from perigram.core.recipe.values import Line, Ref, length, slot
 
 
@@ -61,7 +61,7 @@ def _starts(start: Start) -> dict[str, object]:
     if not tool:
         return {}
     of, around = tool[0], into[0]
-    if result_of(around) == "letters" != result_of(of):
+    if is_lettering(around) and not is_lettering(of):
         of, around = around, of
     return {"of": of, "into": around}
 

@@ -134,7 +134,7 @@ def too_many(count: int) -> Note:
 
 def _two(start: Start) -> dict[str, object]:
     tool, of = start.pair()
-    return {"of": [*of, *tool]}
+    return {"of": [*of, *tool] or list(start.free)}
 
 
 SLICE = Kind(

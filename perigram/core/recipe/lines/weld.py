@@ -52,6 +52,8 @@ def _starts(start: Start) -> dict[str, object]:
     """What is chosen or, of one thing, it and the newest other; else the two newest."""
     if len(start.chosen) > 1:
         return {"of": list(start.chosen)}
+    if len(start.free) < 2:
+        return {"of": list(start.free)}
     tool, of = start.pair()
     return {"of": [*start.chosen, *(ref for ref in (*of, *tool) if ref not in start.chosen)]}
 
