@@ -148,6 +148,8 @@ export interface Reading {
   parse: (text: string) => number | null;
   step: (usual: number) => number;
   hint: string;
+  /** the other unit it can be read in, and how it reads then */
+  other?: { unit: Unit; format: (value: number) => string };
 }
 
 export function lengthIn(unit: Unit): Reading {
@@ -156,6 +158,7 @@ export function lengthIn(unit: Unit): Reading {
     parse: (text) => parseLength(text, unit),
     step: (usual) => stepIn(unit, usual),
     hint: "Not a length. Try 1.5, 2 cm, 1/16 in or 254/2.",
+    other: { unit: unit === "mm" ? "in" : "mm", format: (mm) => formatLength(mm, unit === "mm" ? "in" : "mm") },
   };
 }
 

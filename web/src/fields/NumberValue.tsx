@@ -49,6 +49,17 @@ export function NumberValue({ label, value, as, low, high, step, onChange }: Pro
     }
   }
 
+  /** What is typed so far counts, and all lengths read in the other unit from now on. */
+  function switchUnit(other: Reading["other"]) {
+    if (!other || text === null) return;
+    const typed = as.parse(text);
+    const next = typed === null ? value : clamp(typed);
+    if (text !== shown && next !== value) onChange(next);
+    gesture.change((now) => ({ ...now, unit: other.unit }));
+    setText(other.format(next));
+    setProblem(null);
+  }
+
   if (text !== null) {
     return (
       <span className="relative inline-block">
@@ -89,6 +100,19 @@ export function NumberValue({ label, value, as, low, high, step, onChange }: Pro
           }}
           className="rounded-sm border-b-2 border-plum bg-card px-0.5 font-semibold text-plum outline-none"
         />
+        {as.other && (
+          <button
+            type="button"
+            tabIndex={-1}
+            aria-label={`Lengths in ${as.other.unit}`}
+            // Or the field would lose the focus, and be done.
+            onPointerDown={(event) => event.preventDefault()}
+            onClick={() => switchUnit(as.other)}
+            className="absolute bottom-full left-0 z-30 mb-1 rounded-md border border-line bg-card px-1.5 text-[12px] leading-[1.6] font-semibold text-plum shadow hover:border-plum"
+          >
+            {as.other.unit}
+          </button>
+        )}
         {problem && (
           <span
             role="alert"
