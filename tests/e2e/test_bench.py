@@ -541,3 +541,36 @@ def test_a_relation_is_made_in_the_sentence_and_holds_when_the_words_change(benc
     bench.settled()
     assert gap() == pytest.approx((0, 12), abs=0.01)
     assert bench.failures == []
+
+
+def test_things_are_dragged_between_plies_and_plies_onto_each_other(bench: Bench) -> None:
+    page, stored = bench.page, open_demo(bench)
+    plies = page.get_by_label("Plies")
+
+    def cuts() -> dict[str, list[str]]:
+        bench.settled()
+        stored.refresh_from_db()
+        return {ply["name"]: ply["results"] for ply in stored.body["plies"]}
+
+    before = cuts()
+    thing = plies.get_by_role("list", name="Cut from Lighthouse").get_by_text("Lighthouse")
+    thing.drag_to(plies.get_by_role("button", name=re.compile("^Lettering")))
+    # The ply that nothing is left on goes by itself, and comes back.
+    assert cuts() == {"Backing": ["l4/backing"], "Lettering": ["l3/l1/letters", "l3/l2/art"]}
+    page.keyboard.press("Control+z")
+    assert cuts() == before
+
+    # A ply let go of on the middle of another is one with it.
+    plies.get_by_role("button", name=re.compile("^Lighthouse Night")).drag_to(
+        plies.get_by_role("list", name="Cut from Lettering")
+    )
+    merged = cuts()
+    assert sorted(map(len, merged.values())) == [1, 2]
+    page.keyboard.press("Control+z")
+    assert cuts() == before
+
+    # What words stand for lights up on the proof as they are pointed at.
+    bench.line(3).get_by_text("Lighthouse").first.hover()
+    expect(page.locator("[data-lit]")).to_have_count(1)
+    assert axe(page) == []
+    assert not bench.failures

@@ -35,5 +35,5 @@ export function RefsValue({ design, line, value, slot, kinds }: SlotProps) {
 /** Results with one more or one fewer. */
 const toggled = (refs: string[], ref: string, on: boolean) => (on ? [...refs, ref] : refs.filter((one) => one !== ref));
 
-/** "REGATTA, WEEKEND and Lighthouse" */
-const listed = (names: string[]) => [names.slice(0, -1).join(", "), names.at(-1) ?? ""].filter(Boolean).join(" and ");
+/** "REGATTA, WEEKEND and Lighthouse"; what is "less Oars" is set off by a comma from what follows. */
+const listed = (names: string[]) => [names.slice(0, -1).join(", "), names.at(-1) ?? ""].filter(Boolean).join(names.slice(0, -1).some((name) => name.includes(" less ")) ? ", and " : " and ");
