@@ -2,7 +2,8 @@
 
 Drawings of tests/foreign (`npm install` there first) and shipped fonts, at random sizes and places. The files
 that are written are read back by the foreign tests' reader and judged by GEOS: nothing that the drawing did
-not have is thinner than the material holds, and the clear line keeps its width. With a 0 at the end nothing is dropped, to see what the judge finds then.
+not have is thinner than the material holds, and the clear line keeps its width. With a 0 at the end
+nothing is dropped, to see what the judge finds then.
 """
 
 from __future__ import annotations
@@ -92,9 +93,8 @@ def main(count: int = 100, seed: int = 11, dropping: int = 1) -> None:
         x0, y0, *_ = proof.bounds or (0.0, 0.0)
         said = []
         for ply, ref in (("words", "l1/letters"), ("drawing", "l2/art")):
-            if ply in cut and (
-                small := thin(cut[ply], shapely.transform(before[ref], lambda xy: xy - (x0, y0)))
-            ):
+            was = affinity.translate(before[ref], -x0, -y0)
+            if ply in cut and (small := thin(cut[ply], was)):
                 said.append(f"{small} thin on {ply}")
         if len(cut) == 2 and cut["words"].distance(cut["drawing"]) < CLEAR - 0.03:
             said.append(f"only {cut['words'].distance(cut['drawing']):.3f} mm clear")
