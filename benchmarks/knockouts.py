@@ -14,6 +14,7 @@ import time
 from pathlib import Path
 
 import shapely
+from shapely import affinity
 
 from perigram.core.formats.bundle import cut_files
 from perigram.core.recipe.design import Design, read_design
