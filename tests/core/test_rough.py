@@ -36,6 +36,11 @@ def off(a: Region, b: Region, by: float) -> float:
 @pytest.mark.parametrize("path", DEMOS, ids=lambda p: p.name.split(".")[0])
 def test_a_rough_proof_looks_like_the_true_one(path: Path) -> None:
     design = load_design(path)
+    # A rough proof drops no leavings.
+    plain = [
+        line.model_copy(update={"least": 0.0}) if hasattr(line, "least") else line for line in design.recipe
+    ]
+    design = design.model_copy(update={"recipe": plain})
     true, rough = (evaluate(design, DesignSources(design), care=care) for care in ("drawn", "rough"))
     assert [r.ref for r in rough.results] == [r.ref for r in true.results]
     assert not rough.checked

@@ -91,7 +91,7 @@ def test_on_a_mat_no_stroke_goes_beyond_it(
     given: tuple[Literal["registered", "packed"], float, float],
 ) -> None:
     layout, width, length = given
-    machine = STARTERS[1].model_copy(update={"mat_width": width, "mat_length": length})
+    machine = STARTERS[2].model_copy(update={"mat_width": width, "mat_length": length})
     how = Sheets(layout=layout, keeps="pieces", split="butt", frame=True, edge=4.0, copies=2)
     laid = lay_out(as_fed(plies(), machine), how)
     assert {sheet.stock.id for sheet in laid} == {ply.id for ply in plies()}

@@ -7,7 +7,7 @@ from typing import Any
 
 from perigram.core.geometry.clean import Removed
 from perigram.core.recipe.kinds import Note
-from perigram.core.recipe.values import length
+from perigram.core.recipe.values import slot
 
 #: What a new line starts with, in mm, where no material says otherwise.
 USUAL = 1.0
@@ -15,7 +15,8 @@ USUAL = 1.0
 
 def leaving() -> Any:
     """The value "leaving nothing under 1 mm"; 0, as in designs older than it, drops nothing."""
-    return length("Leaving nothing under", 0.0, low=0.0, high=10.0, measure=True)
+    # What a material holds does not grow with the design, so it never scales.
+    return slot("length", "Leaving nothing under", 0.0, low=0.0, high=10.0, step=0.1)
 
 
 def said_of(removed: Sequence[Removed], least: float, done: str = "dropped") -> list[Note]:
