@@ -261,7 +261,7 @@ def test_a_picture_that_cannot_be_read_says_why_and_changes_nothing(bench: Bench
     stored.refresh_from_db()
     assert stored.revision == 1
 
-    # Dropped on the proof, a good one is two thirds as long as the words; its own size is a click away.
+    # Dropped on the proof, a good one is two thirds as long as what is chosen; its own size is a click away.
     size = "width='1in' height='2in'"
     drawing = f"<svg xmlns='http://www.w3.org/2000/svg' {size}><rect width='96' height='192'/></svg>"
     transfer = page.evaluate_handle(
@@ -270,7 +270,7 @@ def test_a_picture_that_cannot_be_read_says_why_and_changes_nothing(bench: Bench
     )
     page.get_by_role("region", name="Proof").dispatch_event("drop", {"dataTransfer": transfer})
     expect(bench.line(5)).to_contain_text(
-        "Place plank, all of it, lighter parts cut out of darker ones, 169.3 mm tall"
+        "Place plank, all of it, lighter parts cut out of darker ones, 101.3 mm tall"
     )
     bench.line(5).get_by_role("button", name="True size, 25.4 × 50.8 mm").click()
     expect(bench.line(5)).to_contain_text("50.8 mm tall")

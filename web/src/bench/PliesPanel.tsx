@@ -149,11 +149,14 @@ interface RowProps extends Props {
   onEnd: () => void;
 }
 
-/** Which of a row's thirds the pointer is over: what is dropped goes above it, onto it or below it. */
+/** px along a row's upper and lower edge where what is dropped goes between the rows. */
+const EDGE = 14;
+
+/** Whether the pointer is over a row's upper edge, its lower edge, or the row itself. */
 function whereIn(event: DragEvent): Over["where"] {
-  const { top, height } = event.currentTarget.getBoundingClientRect();
-  const share = (event.clientY - top) / height;
-  return share < 0.3 ? "above" : share > 0.7 ? "below" : "into";
+  const { top, bottom } = event.currentTarget.getBoundingClientRect();
+  if (event.clientY < top + EDGE) return "above";
+  return event.clientY > bottom - EDGE ? "below" : "into";
 }
 
 function PlyRow({ design, ply, proof, kinds, held, over, onHold, onOver, onDrop, onEnd }: RowProps) {
