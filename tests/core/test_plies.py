@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from perigram.core.geometry.measure import Box
 from perigram.core.recipe.design import Design, read_design
-from perigram.core.recipe.edit import Bench, add_line, change_sources, remove_line
+from perigram.core.recipe.edit import Bench, add_line, change_sources, on_own_ply, remove_line
 from perigram.core.recipe.evaluate import evaluate
 from perigram.core.recipe.materials import CONTRAST, contrast
 from perigram.core.recipe.plies import cut_twice
@@ -118,6 +118,16 @@ def test_what_is_knocked_out_of_words_on_its_own_ply_gets_another() -> None:
         [f"{line}/{second}/letters"],
     ]
     assert len({ply.material for ply in design.plies}) == 2
+    # Laid on one ply by hand they stay there, whatever else of the line is changed.
+    one, two = design.plies
+    assert on_own_ply(design, two.results[0]) == design, "it is by itself already"
+    merged = design.model_copy(
+        update={"plies": [one.model_copy(update={"results": one.results + two.results})]}
+    )
+    whole = change_sources(merged, line, {"shows": "whole"})
+    assert [ply.results for ply in whole.plies] == [[*one.results, *two.results]]
+    swapped = change_sources(merged, line, {"of": [f"{words}/letters"], "out_of": [f"{second}/letters"]})
+    assert len(swapped.plies) == 1
 
 
 SMALL, LARGE, ASIDE = (-10.0, -10.0, 10.0, 10.0), (-50.0, -30.0, 50.0, 30.0), (40.0, -90.0, 70.0, 90.0)

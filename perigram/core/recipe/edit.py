@@ -78,7 +78,7 @@ def add_line(
     if kind.ply:
         refs = [ref_to(line_id, name) for name in kind.names(line)]
         changed = _beside(changed, line, refs) or _on_new_ply(changed, line, refs)
-    return _settled(design, _laid_apart(changed, line)), line_id
+    return _settled(design, _laid_apart(changed, line, set(references(line)))), line_id
 
 
 def _start(design: Design, bench: Bench, picture: str | None, size: tuple[float, float]) -> Start:
@@ -143,21 +143,29 @@ def _beside(design: Design, line: Line, refs: list[str]) -> Design | None:
     return design.model_copy(update={"plies": plies})
 
 
-def _laid_apart(design: Design, line: Line) -> Design:
-    """The design with what lies in the place of other things off their ply, on one of its own above."""
+def _laid_apart(design: Design, line: Line, new: set[str]) -> Design:
+    """The design with what lies in the place of other things off their ply, on one of its own above.
+
+    Only what is `new` to the line moves, and nothing that two plies were asked to cut: what a hand laid on
+    one ply later stays there.
+    """
     apart = kind_of(line).apart
     if apart is None:
         return design
-    inner, outer = ({ref_to(line.id, ref) for ref in getattr(line, value)} for value in apart)
-    moved: list[str] = []
-    plies = []
-    for ply in design.plies:
-        mixed = set(ply.results) & inner if set(ply.results) & outer else set()
-        moved += [ref for ref in ply.results if ref in mixed]
-        results = [ref for ref in ply.results if ref not in mixed]
-        plies.append(ply.model_copy(update={"results": results}))
-    design = design.model_copy(update={"plies": plies})
-    return _on_new_ply(design, line, moved) if moved else design
+    inner, outer = (getattr(line, value) for value in apart)
+    mine = {ref_to(line.id, ref) for ref in inner if ref in new}
+    theirs = {ref_to(line.id, ref) for ref in outer}
+    moved = [
+        ref
+        for ply in design.plies
+        if theirs & set(ply.results)
+        for ref in ply.results
+        if ref in mine and not any(ref in one.also for one in design.plies)
+    ]
+    if not moved:
+        return design
+    plies = _replaced(design.plies, {ref: [] for ref in moved})
+    return _on_new_ply(design.model_copy(update={"plies": plies}), line, moved)
 
 
 def remove_line(design: Design, line_id: str) -> Design:
@@ -183,6 +191,8 @@ def on_own_ply(design: Design, ref: str) -> Design:
     line = next((one for one in design.recipe if one.id == line_of(ref)), None)
     if line is None:
         raise PerigramError("This is not in the recipe any more.")
+    if any(ply.results == [ref] for ply in design.plies):
+        return design
     plies = _replaced(design.plies, {ref: []})
     return _settled(design, _on_new_ply(design.model_copy(update={"plies": plies}), line, [ref]))
 
@@ -225,7 +235,7 @@ def change_sources(design: Design, line_id: str, values: Mapping[str, object]) -
     again = [*apart, *(new for old, new in after.items() if before.get(old) == "")]
     again += [old for old, new in before.items() if new == "" and old not in after]
     cut_again = _cut_again(_rewired(design.model_copy(update=update), gone), again)
-    return _settled(design, _laid_apart(cut_again, changed))
+    return _settled(design, _laid_apart(cut_again, changed, set(references(changed)) - set(references(line))))
 
 
 def _swapped(line: Line, changed: Line) -> list[tuple[str, str]]:

@@ -104,7 +104,7 @@ export function NumberValue({ label, value, as, low, high, step, onChange }: Pro
           <button
             type="button"
             tabIndex={-1}
-            aria-label={`Lengths in ${as.other.unit}`}
+            aria-label={as.other.unit === "in" ? "Lengths in inches" : "Lengths in mm"}
             // Or the field would lose the focus, and be done.
             onPointerDown={(event) => event.preventDefault()}
             onClick={() => switchUnit(as.other)}

@@ -132,7 +132,7 @@ export const useBench = create<BenchState>()(
       tried: null,
       lookAt: null,
       open: (opened, design) =>
-        set({ opened, design, selected: null, others: [], letter: null, along: false, ply: null, picking: null, lit: null, marks: null, lookAt: null }),
+        set({ opened, design, selected: null, others: [], letter: null, along: false, arranging: false, ply: null, picking: null, lit: null, marks: null, lookAt: null }),
       change: (edit) => set((state) => ({ design: edit(state.design) })),
       select: (selected, others = []) => set(({ picking, fresh }) => ({ selected, others, fresh: fresh === selected ? fresh : null, letter: null, ply: null, picking: picking?.line === selected ? picking : null, pieceTo: "", lookAt: null })),
       selectFresh: (selected) => set({ selected, fresh: selected, others: [], letter: null, ply: null, picking: null, pieceTo: "", lookAt: null }),
