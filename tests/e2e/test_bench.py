@@ -574,3 +574,24 @@ def test_things_are_dragged_between_plies_and_plies_onto_each_other(bench: Bench
     expect(page.locator("[data-lit]")).to_have_count(1)
     assert axe(page) == []
     assert not bench.failures
+
+
+def test_the_finder_opens_the_place_where_a_thing_is_done(bench: Bench) -> None:
+    page, _ = bench.page, open_demo(bench)
+
+    def look_for(text: str) -> None:
+        page.keyboard.press("/")
+        search = page.get_by_label("What should happen?")
+        search.fill(text)
+        expect(page.get_by_role("option").first).to_contain_text("opens there")
+        search.press("Enter")
+
+    look_for("align")
+    expect(page.get_by_role("dialog", name="Arrange")).to_be_visible()
+    expect(page.get_by_role("listbox")).to_have_count(0)
+    page.get_by_role("button", name="Left edges level").click()
+    expect(bench.line(2)).to_contain_text("left from the middle")
+    page.keyboard.press("Escape")
+    look_for("registration")
+    expect(page.get_by_role("heading", name="Sheets", exact=True)).to_be_visible()
+    assert not bench.failures

@@ -152,7 +152,11 @@ export function AddLine({ kinds }: Props) {
               setPointed(event.target.value !== "");
             }}
             onKeyDown={(event) => {
-              if (event.key === "Enter") choose(at);
+              if (event.key === "Enter") {
+                // Or Enter would press what has the focus by then.
+                event.preventDefault();
+                choose(at);
+              }
               if (event.key === "ArrowDown" || event.key === "ArrowUp") {
                 event.preventDefault();
                 const next = at + (event.key === "ArrowDown" ? 1 : -1);
